@@ -1,0 +1,1 @@
+export { KeysScreen as default } from '../ui/screens/keys-screen';

@@ -1,0 +1,1 @@
+export { InkTray as default } from '../../../ui/screens/sheet/ink-tray';

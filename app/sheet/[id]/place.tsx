@@ -1,0 +1,1 @@
+export { PlaceTray as default } from '../../../ui/screens/sheet/place-tray';

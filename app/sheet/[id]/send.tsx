@@ -1,0 +1,1 @@
+export { SendTray as default } from '../../../ui/screens/sheet/send-tray';

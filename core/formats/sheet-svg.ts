@@ -1,0 +1,110 @@
+import ClipperLib from 'clipper-lib';
+import { overlaps } from '../geometry/box';
+import { outlineOf, type Outline } from '../stroke/outline';
+import type { DrawableStroke } from '../raster/draw-stroke';
+import type { InkStore } from '../sheet/ink-store';
+import { pxToMm, type PaperSize } from '../sheet/paper';
+import type { SheetModel } from '../sheet/sheet-model';
+import { sentLayers } from './sheet-png';
+
+/** Outlines are made as for a picture four times as fine as the paper's pixels. */
+const SVG_LEVEL = 2;
+const ARC_TOLERANCE_PX = 0.02;
+/** Erased strokes are cut on a grid of 1/1024 px. */
+const CLIP_UNITS = 1024;
+
+/**
+ * A sheet as SVG 1.1: a group a layer with its name, each stroke a filled outline (nonzero), size in mm,
+ * one user unit a paper px, clipped to the paper. References and roughs are not in it.
+ * Yields the part done (0 to 1) every hundred strokes.
+ */
+export function* sheetSvg(
+  model: SheetModel,
+  ink: InkStore,
+  paper: PaperSize,
+  { onPaper, title }: { onPaper: boolean; title: string },
+): Generator<number, string> {
+  const { widthPx, heightPx, ppi } = paper;
+  const page = { x0: 0, y0: 0, x1: widthPx, y1: heightPx };
+  const out: string[] = [
+    `<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="${mm(widthPx, ppi)}mm" height="${mm(heightPx, ppi)}mm" viewBox="0 0 ${widthPx} ${heightPx}">`,
+    `<title>${escaped(title)}</title>`,
+    `<defs><clipPath id="paper"><rect width="${widthPx}" height="${heightPx}"/></clipPath></defs>`,
+  ];
+  if (onPaper) out.push(`<rect width="${widthPx}" height="${heightPx}" fill="${model.settings.paperColour}"/>`);
+  out.push('<g clip-path="url(#paper)">');
+  const layers = sentLayers(model);
+  for (const [n, layer] of layers.entries()) {
+    const records = ink.ofLayer(layer.id);
+    const opacity = layer.opacity < 1 ? ` opacity="${layer.opacity}"` : '';
+    out.push(`<g id="layer-${n + 1}" fill-rule="nonzero"${opacity}><title>${escaped(layer.name)}</title>`);
+    for (const [i, record] of records.entries()) {
+      if (i % 100 === 99) yield (n + i / records.length) / layers.length;
+      if (!overlaps(record.box, page)) continue;
+      const d = pathData(outlineWithoutHoles(ink.drawable(record, SVG_LEVEL)));
+      if (d) out.push(`<path fill="${record.stroke.colour}" d="${d}"/>`);
+    }
+    out.push('</g>');
+  }
+  out.push('</g>', '</svg>', '');
+  return out.join('\n');
+}
+
+const mm = (px: number, ppi: number): string => String(Number(pxToMm(px, ppi).toFixed(4)));
+
+/** A stroke's outline; where it was erased, what is left of it. */
+function outlineWithoutHoles({ spine, holes }: DrawableStroke): Outline {
+  const whole = outlineOf(spine, ARC_TOLERANCE_PX);
+  if (!holes.length) return whole;
+  const clipper = new ClipperLib.Clipper();
+  const { ptSubject, ptClip } = ClipperLib.PolyType;
+  clipper.AddPaths(toClipper(whole), ptSubject, true);
+  for (const hole of holes) clipper.AddPaths(toClipper(outlineOf(hole.spine, ARC_TOLERANCE_PX)), ptClip, true);
+  const left: ClipperPath[] = [];
+  const nonzero = ClipperLib.PolyFillType.pftNonZero;
+  clipper.Execute(ClipperLib.ClipType.ctDifference, left, nonzero, nonzero);
+  return fromClipper(left);
+}
+
+type ClipperPath = { X: number; Y: number }[];
+
+function toClipper({ xy, ends }: Outline): ClipperPath[] {
+  let from = 0;
+  return ends.map((end) => {
+    const path: ClipperPath = [];
+    for (let i = from; i < end; i++)
+      path.push({ X: Math.round(xy[2 * i] * CLIP_UNITS), Y: Math.round(xy[2 * i + 1] * CLIP_UNITS) });
+    from = end;
+    return path;
+  });
+}
+
+function fromClipper(paths: ClipperPath[]): Outline {
+  const points = paths.flat();
+  const xy = new Float64Array(2 * points.length);
+  points.forEach(({ X, Y }, i) => {
+    xy[2 * i] = X / CLIP_UNITS;
+    xy[2 * i + 1] = Y / CLIP_UNITS;
+  });
+  let end = 0;
+  return { xy, ends: paths.map((p) => (end += p.length)) };
+}
+
+/** Path data in hundredths of a paper px. */
+function pathData({ xy, ends }: Outline): string {
+  let from = 0;
+  let d = '';
+  for (const end of ends) {
+    if (end - from >= 3) {
+      for (let i = from; i < end; i++) d += `${i === from ? 'M' : 'L'}${short(xy[2 * i])} ${short(xy[2 * i + 1])}`;
+      d += 'Z';
+    }
+    from = end;
+  }
+  return d;
+}
+
+const short = (v: number): string => String(Math.round(v * 100) / 100);
+
+const escaped = (text: string): string =>
+  text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);

@@ -1,0 +1,77 @@
+import { grow, isEmpty, outward, overlaps, type Box } from '../geometry/box';
+import type { Spine } from '../stroke/spine';
+import { addSpine } from './add-spine';
+import { blendMask, cutMask } from './compose';
+import { CoverageMask } from './coverage-mask';
+import type { Pixels, Rgb } from './pixels';
+
+/** A stroke ready to be drawn: everything in paper px. */
+export interface DrawableStroke {
+  spine: Spine;
+  box: Box;
+  colour: Rgb;
+  /** Erasures that take away from this stroke. */
+  holes: readonly { spine: Spine; box: Box }[];
+}
+
+/** Scratch memory for drawing into rectangles of one size; owned by the caller, clean between uses. */
+export class RasterWorkspace {
+  readonly mask: CoverageMask;
+  readonly hole: CoverageMask;
+
+  constructor(width: number, height: number) {
+    this.mask = new CoverageMask(width, height);
+    this.hole = new CoverageMask(width, height);
+  }
+}
+
+/** The bounding box of a spine's discs; empty for an empty spine. */
+export function spineBox({ data, count }: Spine): Box {
+  const box: Box = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
+  for (let i = 0; i < 3 * count; i += 3) {
+    const r = data[i + 2];
+    if (data[i] - r < box.x0) box.x0 = data[i] - r;
+    if (data[i] + r > box.x1) box.x1 = data[i] + r;
+    if (data[i + 1] - r < box.y0) box.y0 = data[i + 1] - r;
+    if (data[i + 1] + r > box.y1) box.y1 = data[i + 1] + r;
+  }
+  return box;
+}
+
+/**
+ * Draws one stroke over `target` (source-over), less its erasures.
+ * @param scale grid px per paper px.
+ * @param work of at least the size of `target`, clean; clean again on return.
+ */
+export function drawStroke(target: Pixels, stroke: DrawableStroke, scale: number, work: RasterWorkspace): void {
+  const { mask, hole } = work;
+  mask.placeAt(target.x0, target.y0);
+  addSpine(mask, stroke.spine, scale);
+  if (!mask.isClean) {
+    const area = paperArea(target, scale);
+    for (const { spine, box } of stroke.holes) {
+      if (!overlaps(box, area)) continue;
+      hole.placeAt(target.x0, target.y0);
+      addSpine(hole, spine, scale);
+      cutMask(mask, hole);
+      hole.clean();
+    }
+    blendMask(target, mask, stroke.colour);
+  }
+  mask.clean();
+}
+
+/** The paper px that a rectangle of the grid can show, with the half px that a ramp reaches out. */
+export const paperArea = (p: Omit<Pixels, 'data'>, scale: number): Box =>
+  grow(
+    { x0: p.x0 / scale, y0: p.y0 / scale, x1: (p.x0 + p.width) / scale, y1: (p.y0 + p.height) / scale },
+    1 / scale,
+  );
+
+/** The whole grid px that something in `box` (paper px) can touch. */
+export function gridArea(box: Box, scale: number): Box {
+  if (isEmpty(box)) return box;
+  return outward(
+    grow({ x0: box.x0 * scale, y0: box.y0 * scale, x1: box.x1 * scale, y1: box.y1 * scale }, 1),
+  );
+}

@@ -1,0 +1,52 @@
+/** Values by key with their sizes; the least recently used go when the total exceeds the limit. */
+export class LruCache<V> {
+  private readonly map = new Map<string, { value: V; bytes: number }>();
+  private total = 0;
+
+  constructor(
+    private readonly limitBytes: number,
+    private readonly drop: (value: V) => void = () => {},
+  ) {}
+
+  get bytes(): number {
+    return this.total;
+  }
+
+  get(key: string): V | undefined {
+    const entry = this.map.get(key);
+    if (!entry) return undefined;
+    this.map.delete(key);
+    this.map.set(key, entry);
+    return entry.value;
+  }
+
+  has(key: string): boolean {
+    return this.map.has(key);
+  }
+
+  set(key: string, value: V, bytes: number): void {
+    this.delete(key);
+    this.map.set(key, { value, bytes });
+    this.total += bytes;
+    for (const oldest of this.map.keys()) {
+      if (this.total <= this.limitBytes || oldest === key) break;
+      this.delete(oldest);
+    }
+  }
+
+  delete(key: string): void {
+    const entry = this.map.get(key);
+    if (!entry) return;
+    this.map.delete(key);
+    this.total -= entry.bytes;
+    this.drop(entry.value);
+  }
+
+  keys(): string[] {
+    return [...this.map.keys()];
+  }
+
+  clear(): void {
+    for (const key of this.keys()) this.delete(key);
+  }
+}

@@ -1,0 +1,41 @@
+/**
+ * A rectangle of premultiplied RGBA, 8 bits a channel, row-major, over the grid px
+ * `x0 .. x0 + width` by `y0 .. y0 + height`.
+ */
+export interface Pixels {
+  x0: number;
+  y0: number;
+  width: number;
+  height: number;
+  data: Uint8ClampedArray<ArrayBuffer>;
+}
+
+export const makePixels = (x0: number, y0: number, width: number, height: number): Pixels => ({
+  x0,
+  y0,
+  width,
+  height,
+  data: new Uint8ClampedArray(4 * width * height),
+});
+
+/** The one rounding of products of two 8-bit values: `round(x / 255)`, exact for 0 <= x <= 255 * 255. */
+export function div255(x: number): number {
+  const y = x + 128;
+  return (y + (y >> 8)) >> 8;
+}
+
+/** An opaque colour, 0 to 255 each. */
+export type Rgb = readonly [r: number, g: number, b: number];
+
+/**
+ * Reads `#rgb` or `#rrggbb`.
+ * @throws {RangeError} anything else.
+ */
+export function parseColour(hex: string): Rgb {
+  const long = /^#([0-9a-f])([0-9a-f])([0-9a-f])$/i.exec(hex)
+    ? hex.replace(/[0-9a-f]/gi, (d) => d + d)
+    : hex;
+  const m = /^#([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})$/i.exec(long);
+  if (!m) throw new RangeError(`a colour is written #rrggbb, not ${hex}`);
+  return [parseInt(m[1], 16), parseInt(m[2], 16), parseInt(m[3], 16)];
+}

@@ -1,0 +1,60 @@
+import { intersection, isEmpty, type Box } from '../geometry/box';
+
+/** The side of a tile, grid px. */
+export const TILE = 256;
+
+/** One tile of one layer: grid px `tx * TILE ..` by `ty * TILE ..` of level `level`. */
+export interface TileAddress {
+  layerId: string;
+  level: number;
+  tx: number;
+  ty: number;
+}
+
+export const tileKey = (t: TileAddress): string => `${t.layerId}/${t.level}/${t.tx}/${t.ty}`;
+
+/** The coarsest level whose pixels are no larger than the screen's. */
+export function levelFor(devicePxPerPaperPx: number): number {
+  let level = 0;
+  while (2 ** level < devicePxPerPaperPx) level++;
+  while (2 ** (level - 1) >= devicePxPerPaperPx) level--;
+  return level;
+}
+
+/** Whole tiles as ranges, `x0 <= tx < x1`. */
+export type TileRange = Box;
+
+/** The tiles that a box of grid px touches. */
+export const tilesOver = (grid: Box): TileRange => ({
+  x0: Math.floor(grid.x0 / TILE),
+  y0: Math.floor(grid.y0 / TILE),
+  x1: Math.ceil(grid.x1 / TILE),
+  y1: Math.ceil(grid.y1 / TILE),
+});
+
+/** Calls `visit` for each tile of a range, row by row. */
+export function eachTile(range: TileRange, visit: (tx: number, ty: number) => void): void {
+  for (let ty = range.y0; ty < range.y1; ty++) for (let tx = range.x0; tx < range.x1; tx++) visit(tx, ty);
+}
+
+export const tileBox = (tx: number, ty: number): Box => ({
+  x0: tx * TILE,
+  y0: ty * TILE,
+  x1: (tx + 1) * TILE,
+  y1: (ty + 1) * TILE,
+});
+
+/** Whether the tile lies in the range. */
+export const inRange = (r: TileRange, tx: number, ty: number): boolean =>
+  tx >= r.x0 && tx < r.x1 && ty >= r.y0 && ty < r.y1;
+
+/** The part of a grid box that a tile range covers; undefined when none. */
+export function within(range: TileRange, grid: Box): Box | undefined {
+  const box = intersection(grid, {
+    x0: range.x0 * TILE,
+    y0: range.y0 * TILE,
+    x1: range.x1 * TILE,
+    y1: range.y1 * TILE,
+  });
+  return isEmpty(box) ? undefined : box;
+}

@@ -1,0 +1,141 @@
+import type { Matrix } from '../geometry/matrix';
+import type { Pen } from '../stroke/pen';
+
+/**
+ * The entities of a sheet. A deleted one stays as a tombstone (`deleted: true`).
+ * `order` is a fractional index: layers bottom first, strokes first drawn first; ties by id.
+ */
+interface Entity {
+  id: string;
+  deleted: boolean;
+}
+
+interface LayerBase extends Entity {
+  name: string;
+  order: string;
+  visible: boolean;
+  locked: boolean;
+  /** 0 to 1. */
+  opacity: number;
+}
+
+/** Where a picture lies: its centre in paper px, paper px per picture px, clockwise degrees. */
+export interface Placement {
+  cx: number;
+  cy: number;
+  scale: number;
+  turnDeg: number;
+  mirrored: boolean;
+}
+
+/** A stored picture: the hash of its untouched bytes, and its size once upright. */
+export interface PictureRef {
+  hash: string;
+  width: number;
+  height: number;
+}
+
+/** A picture under the ink. It has no strokes: nothing that inks accepts this type. */
+export interface ReferenceLayer extends LayerBase {
+  kind: 'reference';
+  picture: PictureRef;
+  placement: Placement;
+}
+
+/** A drawable layer that is scaffolding: hushed and peeked with the picture, not sent. */
+export interface RoughLayer extends LayerBase {
+  kind: 'rough';
+}
+
+/** A drawable layer that is the work. */
+export interface InkLayer extends LayerBase {
+  kind: 'ink';
+}
+
+export type InkableLayer = RoughLayer | InkLayer;
+export type Layer = ReferenceLayer | InkableLayer;
+export const INKABLE_KINDS = ['rough', 'ink'] as const;
+
+export const isInkable = (layer: Layer | undefined): layer is InkableLayer =>
+  layer !== undefined && layer.kind !== 'reference';
+
+/** Scaffolding is hushed, peeked and left out of what is sent. */
+export const isScaffolding = (layer: Layer): boolean => layer.kind !== 'ink';
+
+/** A stroke without its samples, which are stored once under the same id and never change. */
+export interface Stroke extends Entity {
+  layerId: string;
+  order: string;
+  colour: string;
+  pen: Pen;
+  matrix: Matrix;
+  engine: number;
+}
+
+/**
+ * A hard erasure: an even stroke of `sizePx` that takes away from the strokes it lists, and from
+ * nothing else. Its samples are stored like a stroke's.
+ */
+export interface Erasure extends Entity {
+  layerId: string;
+  pen: Pen;
+  strokeIds: string[];
+  /** The matrices that listed strokes had when they were erased, where not the identity: the
+   * erasure moves with its strokes, each by what its stroke has moved since. */
+  matrices?: Record<string, Matrix>;
+  engine: number;
+}
+
+/** What a sheet keeps beside its layers. `target` is where ink lands. */
+export interface SheetSettings {
+  id: 'sheet';
+  paperColour: string;
+  hush: number;
+  scaffoldingShown: boolean;
+  veil: number;
+  target: string | null;
+  nibs: [number, number, number, number];
+}
+
+export interface Tables {
+  sheet: SheetSettings;
+  layers: Layer;
+  strokes: Stroke;
+  erasures: Erasure;
+}
+export type TableName = keyof Tables;
+export type AnyEntity = Tables[TableName];
+
+export const DEFAULT_HUSH = 0.45;
+
+/** The settings of a new sheet; nibs in paper px grow with the resolution. */
+export function newSettings(ppi: number): SheetSettings {
+  const px = (mm: number) => Math.max(1, Math.round((mm / 25.4) * ppi));
+  return {
+    id: 'sheet',
+    paperColour: '#ffffff',
+    hush: DEFAULT_HUSH,
+    scaffoldingShown: true,
+    veil: 0,
+    target: FIRST_LAYER.id,
+    nibs: [px(0.25), px(0.7), px(1), px(2)],
+  };
+}
+
+/** The ink layer that a new sheet begins with; it is the target at once. */
+export const FIRST_LAYER: InkLayer = {
+  id: 'lines',
+  kind: 'ink',
+  deleted: false,
+  name: 'Lines',
+  order: 'a0',
+  visible: true,
+  locked: false,
+  opacity: 1,
+};
+
+/** Bottom first; equal orders (two devices at once) by id. */
+export const byOrder = (
+  a: { order: string; id: string },
+  b: { order: string; id: string },
+): number => (a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : a.id > b.id ? 1 : 0);

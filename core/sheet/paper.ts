@@ -1,0 +1,57 @@
+/** A sheet's size in px with the resolution that gives it a size in mm. */
+export interface PaperSize {
+  widthPx: number;
+  heightPx: number;
+  ppi: number;
+}
+
+export interface PaperPreset {
+  id: string;
+  name: string;
+  widthMm: number;
+  heightMm: number;
+  ppi: number;
+}
+
+export const MM_PER_INCH = 25.4;
+export const MAX_SIDE_PX = 20000;
+export const MAX_AREA_PX = 150e6;
+export const MIN_SIDE_PX = 16;
+export const MIN_PPI = 36;
+export const MAX_PPI = 2400;
+
+/**
+ * Upright paper to choose from. A and B sizes: ISO 216. The comics page is 11 x 17 in and its
+ * 600 ppi, like the 300 elsewhere: common practice, no source.
+ */
+export const PAPER_PRESETS: readonly PaperPreset[] = [
+  { id: 'a6', name: 'A6', widthMm: 105, heightMm: 148, ppi: 300 },
+  { id: 'a5', name: 'A5', widthMm: 148, heightMm: 210, ppi: 300 },
+  { id: 'a4', name: 'A4', widthMm: 210, heightMm: 297, ppi: 300 },
+  { id: 'a3', name: 'A3', widthMm: 297, heightMm: 420, ppi: 300 },
+  { id: 'b5', name: 'B5', widthMm: 176, heightMm: 250, ppi: 300 },
+  { id: 'comics', name: 'Comics page', widthMm: 279.4, heightMm: 431.8, ppi: 600 },
+  { id: 'square', name: 'Large square', widthMm: 254, heightMm: 254, ppi: 300 },
+];
+
+export const mmToPx = (mm: number, ppi: number): number => Math.round((mm / MM_PER_INCH) * ppi);
+export const pxToMm = (px: number, ppi: number): number => (px / ppi) * MM_PER_INCH;
+
+/** The paper of a preset, upright or lying. */
+export function paperOf(preset: PaperPreset, lying: boolean): PaperSize {
+  const w = mmToPx(preset.widthMm, preset.ppi);
+  const h = mmToPx(preset.heightMm, preset.ppi);
+  return { widthPx: lying ? h : w, heightPx: lying ? w : h, ppi: preset.ppi };
+}
+
+/** What is wrong with a paper size, in the artist's words; undefined when it will do. */
+export function paperProblem({ widthPx, heightPx, ppi }: PaperSize): string | undefined {
+  const whole = [widthPx, heightPx].every((v) => Number.isInteger(v));
+  if (!whole) return 'Width and height must be whole numbers of pixels.';
+  if (Math.min(widthPx, heightPx) < MIN_SIDE_PX) return `A side must be at least ${MIN_SIDE_PX} px.`;
+  if (Math.max(widthPx, heightPx) > MAX_SIDE_PX) return `A side can be at most ${MAX_SIDE_PX} px.`;
+  if (widthPx * heightPx > MAX_AREA_PX)
+    return `The paper can hold at most ${MAX_AREA_PX / 1e6} million pixels.`;
+  if (!(ppi >= MIN_PPI && ppi <= MAX_PPI)) return `The resolution must be ${MIN_PPI} to ${MAX_PPI} ppi.`;
+  return undefined;
+}

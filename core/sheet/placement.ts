@@ -1,0 +1,47 @@
+import { compose, type Matrix } from '../geometry/matrix';
+import type { PictureRef, Placement } from './entities';
+import type { PaperSize } from './paper';
+
+/** The placement that fits a picture into the paper, in proportion, centred, upright. */
+export function fittedPlacement(picture: Omit<PictureRef, 'hash'>, paper: Omit<PaperSize, 'ppi'>): Placement {
+  return {
+    cx: paper.widthPx / 2,
+    cy: paper.heightPx / 2,
+    scale: Math.min(paper.widthPx / picture.width, paper.heightPx / picture.height),
+    turnDeg: 0,
+    mirrored: false,
+  };
+}
+
+/** From picture px (origin at its top left corner) to paper px. */
+export function placementMatrix(p: Placement, picture: Omit<PictureRef, 'hash'>): Matrix {
+  const angle = (p.turnDeg * Math.PI) / 180;
+  const c = Math.cos(angle) * p.scale;
+  const s = Math.sin(angle) * p.scale;
+  const flip = p.mirrored ? -1 : 1;
+  return compose([c * flip, s * flip, -s, c, p.cx, p.cy], [1, 0, 0, 1, -picture.width / 2, -picture.height / 2]);
+}
+
+/**
+ * The placement after a two-finger (or handle) movement of the paper plane: the centre follows the
+ * movement, scale and turn add up.
+ * @param turnDeg clockwise; @param factor > 0; the movement maps (fromX, fromY) to (toX, toY).
+ */
+export function movePlacement(
+  p: Placement,
+  from: readonly [number, number],
+  to: readonly [number, number],
+  factor: number,
+  turnDeg: number,
+): Placement {
+  const angle = (turnDeg * Math.PI) / 180;
+  const dx = p.cx - from[0];
+  const dy = p.cy - from[1];
+  return {
+    ...p,
+    cx: to[0] + factor * (Math.cos(angle) * dx - Math.sin(angle) * dy),
+    cy: to[1] + factor * (Math.sin(angle) * dx + Math.cos(angle) * dy),
+    scale: p.scale * factor,
+    turnDeg: (((p.turnDeg + turnDeg) % 360) + 360) % 360,
+  };
+}

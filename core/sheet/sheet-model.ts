@@ -1,0 +1,48 @@
+import type { AnyEntity, Erasure, Layer, SheetSettings, Stroke, TableName, Tables } from './entities';
+import { byOrder } from './entities';
+import { planWrites, type Change, type Read, type Write } from './steps';
+
+/** A sheet as it stands, in memory. One writer for the page and its worker. */
+export class SheetModel {
+  settings: SheetSettings;
+  readonly layers = new Map<string, Layer>();
+  readonly strokes = new Map<string, Stroke>();
+  readonly erasures = new Map<string, Erasure>();
+
+  constructor(settings: SheetSettings, layers: Iterable<Layer> = []) {
+    this.settings = settings;
+    for (const layer of layers) this.layers.set(layer.id, layer);
+  }
+
+  readonly read: Read = <T extends TableName>(table: T, id: string): Tables[T] | undefined => {
+    if (table === 'sheet') return this.settings as Tables[T];
+    return (this[table as 'layers' | 'strokes' | 'erasures'] as Map<string, AnyEntity>).get(id) as Tables[T] | undefined;
+  };
+
+  /**
+   * Applies a step's changes; entities are replaced, never modified.
+   * @returns what was written.
+   * @throws {StepRefused} as {@link planWrites}; then nothing was written.
+   */
+  apply(changes: readonly Change[]): Write[] {
+    const writes = planWrites(changes, this.read);
+    for (const write of writes) this.write(write);
+    return writes;
+  }
+
+  /** Layers that stand, bottom first. */
+  stack(): Layer[] {
+    return [...this.layers.values()].filter((l) => !l.deleted).sort(byOrder);
+  }
+
+  private write(write: Write): void {
+    if (write.kind === 'insert') {
+      (this[write.table] as Map<string, AnyEntity>).set(write.row.id, write.row);
+    } else if (write.table === 'sheet') {
+      this.settings = { ...this.settings, [write.field]: write.value };
+    } else {
+      const table = this[write.table] as Map<string, AnyEntity>;
+      table.set(write.id, { ...table.get(write.id)!, [write.field]: write.value } as AnyEntity);
+    }
+  }
+}

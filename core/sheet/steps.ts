@@ -1,0 +1,121 @@
+import type { AnyEntity, TableName, Tables } from './entities';
+
+/** New entities, each written whole; one that exists already is left as it is. */
+export interface Put {
+  op: 'put';
+  table: Exclude<TableName, 'sheet'>;
+  rows: AnyEntity[];
+}
+
+/** One field of many entities. `before` and `after` hold a value for each id, in the same order. */
+export interface Assign {
+  op: 'set';
+  table: TableName;
+  field: string;
+  ids: string[];
+  before: unknown[];
+  after: unknown[];
+}
+
+export type Change = Put | Assign;
+
+/**
+ * One act of the artist. `seq` is the server's number, absent until it is acknowledged.
+ * `undoes` names the step that this one takes back.
+ */
+export interface Step {
+  id: string;
+  device: string;
+  seq?: number;
+  undoes?: string;
+  undoable: boolean;
+  label: string;
+  changes: Change[];
+}
+
+/** Reads an entity as it stands. */
+export type Read = <T extends TableName>(table: T, id: string) => Tables[T] | undefined;
+
+export const putRows = <T extends Exclude<TableName, 'sheet'>>(table: T, ...rows: Tables[T][]): Put => ({
+  op: 'put',
+  table,
+  rows,
+});
+
+/** A change of one field of one entity, from what it holds to `after`. */
+export function assign<T extends TableName, E extends Tables[T], F extends keyof E & string>(
+  table: T,
+  entity: E,
+  field: F,
+  after: E[F],
+): Assign {
+  return { op: 'set', table, field, ids: [entity.id], before: [entity[field]], after: [after] };
+}
+
+/** What a writer must do: insert a row, or set one field of one row. */
+export type Write =
+  | { kind: 'insert'; table: Exclude<TableName, 'sheet'>; row: AnyEntity }
+  | { kind: 'assign'; table: TableName; id: string; field: string; value: unknown };
+
+/** A step asked for something that its entities cannot do. */
+export class StepRefused extends Error {
+  constructor(
+    readonly code: 'not-inkable' | 'unknown-entity' | 'unknown-field' | 'bad-step',
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+/**
+ * Plans the writes of a step from the few entities that it touches; both the page and the server
+ * write just these. A step planned twice writes the same values again.
+ *
+ * @throws {StepRefused} ink on a layer that takes none; an id or field that does not exist;
+ *   unequal numbers of ids and values.
+ */
+export function planWrites(changes: readonly Change[], read: Read): Write[] {
+  const writes: Write[] = [];
+  const born = new Map<string, AnyEntity>();
+  const find = (table: TableName, id: string): AnyEntity | undefined => born.get(`${table}/${id}`) ?? read(table, id);
+  for (const change of changes) {
+    if (change.op === 'put') {
+      for (const row of change.rows) {
+        if ('layerId' in row) refuseUninkable(find('layers', row.layerId), row.layerId);
+        if (find(change.table, row.id)) continue;
+        born.set(`${change.table}/${row.id}`, row);
+        writes.push({ kind: 'insert', table: change.table, row });
+      }
+      continue;
+    }
+    if (change.ids.length !== change.after.length || change.ids.length !== change.before.length)
+      throw new StepRefused('bad-step', `${change.ids.length} ids but ${change.after.length} values`);
+    change.ids.forEach((id, i) => {
+      const entity = find(change.table, id);
+      if (!entity) throw new StepRefused('unknown-entity', `no ${change.table} ${id}`);
+      if (!(change.field in entity) || FIXED_FIELDS.has(change.field))
+        throw new StepRefused('unknown-field', `${change.table} has no changeable ${change.field}`);
+      refuseBadReference(change, change.after[i], find);
+      writes.push({ kind: 'assign', table: change.table, id, field: change.field, value: change.after[i] });
+    });
+  }
+  return writes;
+}
+
+/** What an entity is never changes: a reference cannot be turned into something that takes ink. */
+const FIXED_FIELDS = new Set(['id', 'kind', 'picture']);
+
+function refuseBadReference(
+  change: Assign,
+  value: unknown,
+  find: (table: TableName, id: string) => AnyEntity | undefined,
+): void {
+  const namesLayer = (change.table === 'sheet' && change.field === 'target') || change.field === 'layerId';
+  if (namesLayer && value !== null) refuseUninkable(find('layers', String(value)), String(value));
+}
+
+function refuseUninkable(layer: AnyEntity | undefined, id: string): void {
+  if (!layer || !('kind' in layer)) throw new StepRefused('unknown-entity', `no layer ${id}`);
+  if (layer.kind === 'reference')
+    throw new StepRefused('not-inkable', `"${layer.name}" is a reference and takes no ink`);
+}

@@ -1,0 +1,212 @@
+import type { Spine } from './spine';
+
+/**
+ * Closed contours to be filled by the nonzero rule: `xy` holds `[x0, y0, x1, y1, ...]`,
+ * `ends[k]` is the number of points up to the end of contour k. Positively oriented (clockwise on
+ * a screen, y down).
+ */
+export interface Outline {
+  xy: Float64Array;
+  ends: number[];
+}
+
+/**
+ * The outline of the union of a spine's round cones.
+ *
+ * Each segment contributes, on either side of its axis, the strip between the axis and the common
+ * tangent of its two discs; each outer corner and each end contributes a sector. All of these turn
+ * the same way, so where they overlap the winding number only grows and nothing cancels: no holes at
+ * hairpins or in curls tighter than the nib. Inner corners run through the centre. Where one disc
+ * holds the next there is no common tangent and the contour is closed and begun anew.
+ *
+ * @param spine not modified. Empty gives no contours; a single point gives a circle.
+ * @param tolerancePx how far a chord of an arc may lie inside it, > 0.
+ * @returns new arrays. Only + - x / and sqrt.
+ */
+export function outlineOf(spine: Spine, tolerancePx: number): Outline {
+  const path = new Contours();
+  const { data, count } = spine;
+  const side = new Float64Array(4 * Math.max(1, count));
+  for (let start = 0; start < count; ) {
+    let end = start;
+    while (end + 1 < count && hasTangent(data, end)) end++;
+    if (end > start) run(data, start, end, tolerancePx, side, path);
+    else if (!heldByNeighbour(data, start, count)) circle(data, start, tolerancePx, path);
+    start = end + 1;
+  }
+  return { xy: path.points(), ends: path.ends };
+}
+
+/** Whether the discs i and i + 1 have common tangents, i.e. neither holds the other. */
+function hasTangent(d: Float64Array, i: number): boolean {
+  const a = 3 * i;
+  const dx = d[a + 3] - d[a];
+  const dy = d[a + 4] - d[a + 1];
+  const dr = d[a + 5] - d[a + 2];
+  return dx * dx + dy * dy > dr * dr;
+}
+
+/** A lone disc that the one before or after it holds adds nothing. */
+function heldByNeighbour(d: Float64Array, i: number, count: number): boolean {
+  const r = d[3 * i + 2];
+  const before = i > 0 && d[3 * i - 1] >= r && !hasTangent(d, i - 1);
+  const after = i + 1 < count && d[3 * i + 5] > r && !hasTangent(d, i);
+  return before || after;
+}
+
+/** One contour around the points start..end, every neighbouring pair of which has tangents. */
+function run(d: Float64Array, start: number, end: number, tolerance: number, side: Float64Array, path: Contours): void {
+  for (let i = start; i < end; i++) tangentNormals(d, i, side, 4 * (i - start));
+  const last = end - start - 1;
+  // Out along the left side, around the end, back along the right side, around the start.
+  rim(d, start, side[0], side[1], path);
+  for (let i = 1; i <= last; i++) {
+    const n = 4 * i;
+    joint(d, start + i, side[n - 4], side[n - 3], side[n], side[n + 1], tolerance, path);
+  }
+  const z = 4 * last;
+  rim(d, end, side[z], side[z + 1], path);
+  arc(d, end, side[z], side[z + 1], side[z + 2], side[z + 3], tolerance, path);
+  rim(d, end, side[z + 2], side[z + 3], path);
+  for (let i = last; i > 0; i--) {
+    const n = 4 * i + 2;
+    joint(d, start + i, side[n], side[n + 1], side[n - 4], side[n - 3], tolerance, path);
+  }
+  rim(d, start, side[2], side[3], path);
+  arc(d, start, side[2], side[3], side[0], side[1], tolerance, path);
+  path.close();
+}
+
+/** Writes the unit normals of segment i's two tangents to `out[at..at + 3]`: left x, y, right x, y. */
+function tangentNormals(d: Float64Array, i: number, out: Float64Array, at: number): void {
+  const a = 3 * i;
+  const dx = d[a + 3] - d[a];
+  const dy = d[a + 4] - d[a + 1];
+  const length = Math.sqrt(dx * dx + dy * dy);
+  const ux = dx / length;
+  const uy = dy / length;
+  const tilt = (d[a + 2] - d[a + 5]) / length;
+  const rest = Math.sqrt(1 - tilt * tilt);
+  out[at] = tilt * ux + rest * uy;
+  out[at + 1] = tilt * uy - rest * ux;
+  out[at + 2] = tilt * ux - rest * uy;
+  out[at + 3] = tilt * uy + rest * ux;
+}
+
+/** The point of disc i in the direction n. */
+function rim(d: Float64Array, i: number, nx: number, ny: number, path: Contours): void {
+  const r = d[3 * i + 2];
+  path.add(d[3 * i] + r * nx, d[3 * i + 1] + r * ny);
+}
+
+/**
+ * From the tangent with normal m to the one with normal n around point i, strictly inside a run.
+ * Where the turn is slight, one point: the tangents' meeting, `r (m + n) / (1 + m n)` from the centre,
+ * which lies `r (sqrt(2 / (1 + m n)) - 1)`, about `r (1 - m n) / 4`, outside the disc. Otherwise an
+ * arc on the outside of the turn, through the centre on its inside.
+ */
+function joint(
+  d: Float64Array,
+  i: number,
+  mx: number,
+  my: number,
+  nx: number,
+  ny: number,
+  tolerance: number,
+  path: Contours,
+): void {
+  const r = d[3 * i + 2];
+  const dot = mx * nx + my * ny;
+  if (r * (1 - dot) < tolerance && dot > 0.8 && meetsInside(d, i, r, dot)) {
+    const k = r / (1 + dot);
+    path.add(d[3 * i] + k * (mx + nx), d[3 * i + 1] + k * (my + ny));
+    return;
+  }
+  const cross = mx * ny - my * nx;
+  rim(d, i, mx, my, path);
+  if (cross > 0 || (cross === 0 && dot < 0)) arc(d, i, mx, my, nx, ny, tolerance, path);
+  else path.add(d[3 * i], d[3 * i + 1]);
+  rim(d, i, nx, ny, path);
+}
+
+/** Whether the tangents meet within the first half of both neighbouring segments: r tan(turn / 2) away. */
+function meetsInside(d: Float64Array, i: number, r: number, dot: number): boolean {
+  const a = 3 * i;
+  const sqReach = (4 * r * r * (1 - dot)) / (1 + dot);
+  const bx = d[a] - d[a - 3];
+  const by = d[a + 1] - d[a - 2];
+  const ax = d[a + 3] - d[a];
+  const ay = d[a + 4] - d[a + 1];
+  return sqReach <= bx * bx + by * by && sqReach <= ax * ax + ay * ay;
+}
+
+/** The points strictly between normals m and n on the circle i, turning positively. */
+function arc(
+  d: Float64Array,
+  i: number,
+  mx: number,
+  my: number,
+  nx: number,
+  ny: number,
+  tolerance: number,
+  path: Contours,
+): void {
+  const r = d[3 * i + 2];
+  if (r <= tolerance) return;
+  // Sagitta of a chord over the angle 2h is r (1 - cos h); never coarser than a square.
+  const cosHalf = Math.max(1 - tolerance / r, Math.SQRT1_2);
+  const c = 2 * cosHalf * cosHalf - 1;
+  const s = Math.sqrt(1 - c * c);
+  const x = d[3 * i];
+  const y = d[3 * i + 1];
+  let px = mx;
+  let py = my;
+  let behind = px * ny - py * nx < 0;
+  for (;;) {
+    // Done when the rest of the turn is under a half and shorter than one step.
+    if (!behind && px * nx + py * ny >= c) return;
+    const qx = px * c - py * s;
+    const qy = px * s + py * c;
+    px = qx;
+    py = qy;
+    const now = px * ny - py * nx < 0;
+    if (now && !behind) return;
+    behind = now;
+    path.add(x + r * px, y + r * py);
+  }
+}
+
+function circle(d: Float64Array, i: number, tolerance: number, path: Contours): void {
+  const r = d[3 * i + 2];
+  if (r <= 0) return;
+  path.add(d[3 * i] + r, d[3 * i + 1]);
+  arc(d, i, 1, 0, -1, 0, tolerance, path);
+  path.add(d[3 * i] - r, d[3 * i + 1]);
+  arc(d, i, -1, 0, 1, 0, tolerance, path);
+  path.close();
+}
+
+/** Growing contour storage. */
+class Contours {
+  ends: number[] = [];
+  private xy = new Float64Array(1024);
+  private at = 0;
+
+  add(x: number, y: number): void {
+    if (this.at === this.xy.length) {
+      const bigger = new Float64Array(2 * this.at);
+      bigger.set(this.xy);
+      this.xy = bigger;
+    }
+    this.xy[this.at++] = x;
+    this.xy[this.at++] = y;
+  }
+
+  close(): void {
+    this.ends.push(this.at / 2);
+  }
+
+  points(): Float64Array {
+    return this.xy.slice(0, this.at);
+  }
+}

@@ -1,0 +1,292 @@
+import { localFit, type Fit } from './local-fit';
+import { openingOfPressure, openingOfSpeed, radiusOf, type Pen } from './pen';
+import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from './samples';
+import { Simplifier } from './simplifier';
+import { Spine } from './spine';
+
+/** Later samples may move the line only this far back: the tail that is redrawn while drawing. */
+export const SETTLE_MS = 64;
+/** A steady of 100 looks this far back; ahead it looks `SETTLE_MS`. */
+const STEADY_BACK_MS = 192;
+const PRESSURE_WINDOW_MS = 16;
+const SPEED_WINDOW_MS = 40;
+const MAX_PIECES = 24;
+/** Pieces per segment where a taper may pass, so that its curve is not cut into facets. */
+const TAPER_PIECES = 4;
+
+/**
+ * Builds a stroke's spine sample by sample, so that the line under the nib and the line that is
+ * kept come from one computation: what has settled never changes, and `tail` is exactly what the
+ * stroke would end with if the pen left the paper now.
+ *
+ * Steps: local regression of place (steady), pressure or speed to radius, a cubic through the
+ * smoothed points, tapers, simplification. Only + - x / and sqrt, so the bits agree everywhere.
+ */
+export class SpineBuilder {
+  /** The settled part, in paper px. Read-only for callers. */
+  readonly spine = new Spine();
+
+  private capacity = 256;
+  private n = 0;
+  private x = new Float64Array(this.capacity);
+  private y = new Float64Array(this.capacity);
+  private t = new Float64Array(this.capacity);
+  private p = new Float64Array(this.capacity);
+  /** Smoothed place and radius before tapers; the first `smoothed` values are final. */
+  private sx = new Float64Array(this.capacity);
+  private sy = new Float64Array(this.capacity);
+  private sr = new Float64Array(this.capacity);
+  private smoothed = 0;
+  /** Segments (smoothed point k to k + 1) already emitted into `spine`. */
+  private segments = 0;
+  private settledLength = 0;
+  private taperIn = -1;
+  private readonly simplifier: Simplifier;
+  private readonly lookahead: Simplifier;
+  private readonly walk: Walk = { x: [], y: [], r: [], t: [], length: [] };
+  private readonly fit: Fit = { value: 0, slope: 0 };
+
+  /** @param tolerancePx how far the spine may lie from the curve, paper px, > 0. */
+  constructor(
+    private readonly pen: Pen,
+    private readonly tolerancePx: number,
+  ) {
+    this.simplifier = new Simplifier(tolerancePx / 2);
+    this.lookahead = new Simplifier(tolerancePx / 2);
+  }
+
+  /** Adds a sample: paper px, ms since pen-down (never falling), pressure 0 to 1. */
+  push(x: number, y: number, tMs: number, pressure: number): void {
+    if (this.n === this.capacity) this.growArrays();
+    const i = this.n++;
+    this.x[i] = x;
+    this.y[i] = y;
+    this.t[i] = tMs;
+    this.p[i] = pressure;
+  }
+
+  /** Moves everything that later samples can no longer change into `spine`. */
+  settle(): void {
+    const { t, n } = this;
+    if (n === 0 || t[n - 1] - t[0] < SETTLE_MS) return;
+    if (this.taperIn < 0) this.taperIn = this.taperInLength();
+    const limit = t[n - 1] - SETTLE_MS;
+    while (this.smoothed < n && t[this.smoothed] <= limit) this.smooth(this.smoothed++);
+    const walk = clearWalk(this.walk);
+    // Segment k bends towards point k + 2, so it waits for it.
+    while (this.segments + 2 < this.smoothed) this.walkSegment(this.segments++, this.smoothed, walk, true);
+    this.emit(walk, this.simplifier, this.spine, 0);
+  }
+
+  /**
+   * Appends to `out` the rest of the stroke as if it ended with the latest sample: first the last
+   * settled point, then on to the end. `out` is cleared first. Cost independent of stroke length.
+   */
+  tail(out: Spine): void {
+    out.clear();
+    const { spine, n } = this;
+    if (n === 0) return;
+    if (spine.count) {
+      const at = 3 * (spine.count - 1);
+      out.push(spine.data[at], spine.data[at + 1], spine.data[at + 2]);
+    }
+    for (let i = this.smoothed; i < n; i++) this.smooth(i);
+    const walk = clearWalk(this.walk);
+    for (let k = this.segments; k + 1 < n; k++) this.walkSegment(k, n, walk, false);
+    if (n === 1) addToWalk(walk, this.sx[0], this.sy[0], this.sr[0], this.t[0], 0);
+    const kept = this.settledLength;
+    this.lookahead.copyFrom(this.simplifier);
+    this.emit(walk, this.lookahead, out, this.taperOutStart(walk));
+    this.lookahead.flush(out);
+    this.settledLength = kept;
+  }
+
+  /** Smooths sample `i` with what is known; final when the latest sample is `SETTLE_MS` later. */
+  private smooth(i: number): void {
+    const { pen, t, n, fit } = this;
+    const strength = pen.steady / 100;
+    const since = t[i] - t[0];
+    const left = t[n - 1] - t[i];
+    // Both windows shrink to nothing at the ends, so the stroke starts and ends where the pen did.
+    const ahead = Math.min(SETTLE_MS * strength, since, left);
+    const back = Math.min(STEADY_BACK_MS * strength, since, (left * STEADY_BACK_MS) / SETTLE_MS);
+    localFit(t, this.x, n, i, back, ahead, fit);
+    this.sx[i] = fit.value;
+    localFit(t, this.y, n, i, back, ahead, fit);
+    this.sy[i] = fit.value;
+    this.sr[i] = radiusOf(pen, this.openingAt(i));
+  }
+
+  private openingAt(i: number): number {
+    const { pen, t, n, fit } = this;
+    if (pen.widthFrom === 'even') return 1;
+    if (pen.widthFrom === 'pressure') {
+      localFit(t, this.p, n, i, PRESSURE_WINDOW_MS, PRESSURE_WINDOW_MS, fit);
+      return openingOfPressure(Math.min(1, Math.max(0, fit.value)));
+    }
+    localFit(t, this.x, n, i, SPEED_WINDOW_MS, SPEED_WINDOW_MS, fit);
+    const vx = fit.slope;
+    localFit(t, this.y, n, i, SPEED_WINDOW_MS, SPEED_WINDOW_MS, fit);
+    return openingOfSpeed(Math.sqrt(vx * vx + fit.slope * fit.slope) * pen.handScale);
+  }
+
+  /** Walks the cubic from smoothed point k to k + 1, knowing the first `known` points. */
+  private walkSegment(k: number, known: number, walk: Walk, settled: boolean): void {
+    const { sx, sy, sr, t } = this;
+    if (k === 0) addToWalk(walk, sx[0], sy[0], sr[0], t[0], 0);
+    const dx = sx[k + 1] - sx[k];
+    const dy = sy[k + 1] - sy[k];
+    const d = Math.sqrt(dx * dx + dy * dy);
+    const [ax, ay] = this.tangent(k, known);
+    const [bx, by] = this.tangent(k + 1, known);
+    const offA = Math.abs(ax * d - dx) + Math.abs(ay * d - dy);
+    const offB = Math.abs(bx * d - dx) + Math.abs(by * d - dy);
+    // A Hermite span leaves its chord by at most 4/27 of each tangent's excess; pieces quarter it.
+    let pieces = Math.ceil(Math.sqrt((0.15 * (offA + offB)) / this.tolerancePx));
+    if (this.mayTaper(k, settled)) pieces = Math.max(pieces, TAPER_PIECES);
+    pieces = Math.min(MAX_PIECES, Math.max(1, pieces));
+    for (let j = 1; j <= pieces; j++) {
+      const u = j / pieces;
+      const v = 1 - u;
+      const h0 = u * v * v * d;
+      const h1 = u * u * v * d;
+      const blend = u * u * (3 - 2 * u);
+      const px = j === pieces ? sx[k + 1] : sx[k] + blend * dx + h0 * ax - h1 * bx;
+      const py = j === pieces ? sy[k + 1] : sy[k] + blend * dy + h0 * ay - h1 * by;
+      addToWalk(walk, px, py, sr[k] + u * (sr[k + 1] - sr[k]), t[k] + u * (t[k + 1] - t[k]), d / pieces);
+    }
+  }
+
+  /** Whether a taper can reach segment k: near the start, or (unsettled) near the end. */
+  private mayTaper(k: number, settled: boolean): boolean {
+    const { pen, t, n } = this;
+    if (pen.taperInPx > 0 && t[k] - t[0] < 2 * SETTLE_MS) return true;
+    return !settled && pen.taperOutPx > 0 && t[n - 1] - t[k + 1] < SETTLE_MS;
+  }
+
+  /** Unit-speed tangent at smoothed point k: the parabola through it and its neighbours (Bessel). */
+  private tangent(k: number, known: number): [number, number] {
+    const { sx, sy } = this;
+    const before = k > 0 ? k - 1 : k;
+    const after = k + 1 < known ? k + 1 : k;
+    const ax = sx[k] - sx[before];
+    const ay = sy[k] - sy[before];
+    const bx = sx[after] - sx[k];
+    const by = sy[after] - sy[k];
+    const a = Math.sqrt(ax * ax + ay * ay);
+    const b = Math.sqrt(bx * bx + by * by);
+    if (a === 0 && b === 0) return [0, 0];
+    if (a === 0) return [bx / b, by / b];
+    if (b === 0) return [ax / a, ay / a];
+    const wa = b / (a * (a + b));
+    const wb = a / (b * (a + b));
+    return [ax * wa + bx * wb, ay * wa + by * wb];
+  }
+
+  /** Puts the walked points through tapers and simplifier. `outFrom`: length where the end's taper starts. */
+  private emit(walk: Walk, simplifier: Simplifier, out: Spine, outFrom: number): void {
+    const { pen } = this;
+    const taperIn = this.taperIn >= 0 ? this.taperIn : this.taperInLength();
+    const end = this.settledLength + walk.length.reduce((sum, d) => sum + d, 0);
+    const taperOut = pen.taperOutPx > 0 && outFrom > 0 ? Math.min(pen.taperOutPx, Math.max(0, end - outFrom - pen.sizePx)) : 0;
+    let along = this.settledLength;
+    for (let i = 0; i < walk.x.length; i++) {
+      along += walk.length[i];
+      let r = walk.r[i];
+      if (along < taperIn) r *= eased(along / taperIn);
+      if (taperOut > 0 && end - along < taperOut) r *= eased((end - along) / taperOut);
+      simplifier.add(walk.x[i], walk.y[i], r, out);
+    }
+    this.settledLength = along;
+  }
+
+  /** The length already walked when the last `SETTLE_MS` began; a stroke shorter than that starts at its first point. */
+  private taperOutStart(walk: Walk): number {
+    const from = this.t[this.n - 1] - SETTLE_MS;
+    let along = this.settledLength;
+    for (let i = 0; i < walk.x.length; i++) {
+      along += walk.length[i];
+      if (walk.t[i] >= from) return Math.max(along, Number.MIN_VALUE);
+    }
+    return along;
+  }
+
+  /**
+   * A taper is as long as the pen allows, but no longer than the hand travelled in the first
+   * `SETTLE_MS` less the nib's own width: a flick tapers, a pressed dot stays round.
+   */
+  private taperInLength(): number {
+    const { x, y, t, n, pen } = this;
+    let travelled = 0;
+    for (let i = 1; i < n && t[i] - t[0] <= SETTLE_MS; i++) {
+      const dx = x[i] - x[i - 1];
+      const dy = y[i] - y[i - 1];
+      travelled += Math.sqrt(dx * dx + dy * dy);
+    }
+    return Math.min(pen.taperInPx, Math.max(0, travelled - pen.sizePx));
+  }
+
+  private growArrays(): void {
+    this.capacity *= 2;
+    const bigger = (a: Float64Array) => {
+      const b = new Float64Array(this.capacity);
+      b.set(a);
+      return b;
+    };
+    this.x = bigger(this.x);
+    this.y = bigger(this.y);
+    this.t = bigger(this.t);
+    this.p = bigger(this.p);
+    this.sx = bigger(this.sx);
+    this.sy = bigger(this.sy);
+    this.sr = bigger(this.sr);
+  }
+}
+
+/**
+ * The spine of a finished stroke, in paper px.
+ * @param tolerancePx how far it may lie from the curve; 0.1 px of the tile level that shows it.
+ */
+export function spineOf(samples: Samples, pen: Pen, tolerancePx: number): Spine {
+  const builder = new SpineBuilder(pen, tolerancePx);
+  const perPx = 2 ** samples.unitLog2;
+  for (let i = 0; i < samples.count; i++)
+    builder.push(
+      samples.x[i] / perPx,
+      samples.y[i] / perPx,
+      samples.t[i] / TICKS_PER_MS,
+      samples.pressure[i] / PRESSURE_MAX,
+    );
+  builder.settle();
+  const { spine } = builder;
+  const tail = new Spine();
+  builder.tail(tail);
+  for (let i = spine.count ? 1 : 0; i < tail.count; i++)
+    spine.push(tail.data[3 * i], tail.data[3 * i + 1], tail.data[3 * i + 2]);
+  return spine;
+}
+
+/** Points on the way to the simplifier: place, radius, time, and length from the one before. */
+interface Walk {
+  x: number[];
+  y: number[];
+  r: number[];
+  t: number[];
+  length: number[];
+}
+
+function clearWalk(w: Walk): Walk {
+  w.x.length = w.y.length = w.r.length = w.t.length = w.length.length = 0;
+  return w;
+}
+
+function addToWalk(w: Walk, x: number, y: number, r: number, t: number, length: number): void {
+  w.x.push(x);
+  w.y.push(y);
+  w.r.push(r);
+  w.t.push(t);
+  w.length.push(length);
+}
+
+/** Rises from 0 to 1 with a rounded shoulder. */
+const eased = (u: number): number => u * (2 - u);

@@ -1,0 +1,33 @@
+/**
+ * A stroke's centreline with its radius: `data` holds `[x0, y0, r0, x1, y1, r1, ...]`,
+ * `count` triples, paper px (or level px where said), y down. The stroke is the union of the
+ * round cones between neighbours; a single triple is a disc.
+ */
+export class Spine {
+  data = new Float64Array(3 * 16);
+  count = 0;
+
+  push(x: number, y: number, r: number): void {
+    const at = 3 * this.count;
+    if (at === this.data.length) {
+      const bigger = new Float64Array(2 * at);
+      bigger.set(this.data);
+      this.data = bigger;
+    }
+    this.data[at] = x;
+    this.data[at + 1] = y;
+    this.data[at + 2] = r;
+    this.count++;
+  }
+
+  clear(): void {
+    this.count = 0;
+  }
+}
+
+/** A spine from plain triples, for tests and generators. */
+export function spineFrom(triples: readonly (readonly [x: number, y: number, r: number])[]): Spine {
+  const spine = new Spine();
+  for (const [x, y, r] of triples) spine.push(x, y, r);
+  return spine;
+}

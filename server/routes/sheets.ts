@@ -1,0 +1,107 @@
+import express, { Router, type Request } from 'express';
+import { z } from 'zod';
+import { decodeFrame, encodeFrame } from '../../contract/frame';
+import { id as idSchema } from '../../contract/entities';
+import { drawerAct } from '../../contract/sheets';
+import { findStepsRequest, MAX_STEP_BYTES, stepsRequest } from '../../contract/steps';
+import { decodeSamples } from '../../core/stroke/codec';
+import { ApiError, notFound } from '../api-error';
+import type { Store } from '../store';
+
+const FRAME_TYPE = 'application/octet-stream';
+/** Steps that come with a history at once; the page asks for older ones as it needs them. */
+const HISTORY_BODIES = 60;
+const MAX_OVERVIEW_BYTES = 4 * 1024 * 1024;
+const PNG_MAGIC = Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]);
+
+/** The drawer, one sheet, its journal and its small picture. */
+export function sheetRoutes(store: Store, now: () => number): Router {
+  const router = Router();
+  const json = express.json({ limit: '1mb' });
+
+  router.get('/sheets', (_req, res) => {
+    res.json({ sheets: store.sheets.list() });
+  });
+
+  router.post('/drawer', json, (req, res) => {
+    if (!store.sheets.act(drawerAct.parse(req.body), now())) throw notFound('sheet');
+    res.json({ sheets: store.sheets.list() });
+  });
+
+  router.get('/sheets/:id', (req, res) => {
+    const head = store.sheets.head(req.params.id);
+    if (!head) throw notFound('sheet');
+    res.json(head);
+  });
+
+  router.get('/sheets/:id/strokes', (req, res) => {
+    const { body, parts } = store.sheets.strokes(existing(store, req));
+    res.type(FRAME_TYPE).send(Buffer.from(encodeFrame(body, parts).buffer));
+  });
+
+  router.post('/sheets/:id/steps', express.raw({ type: () => true, limit: MAX_STEP_BYTES }), (req, res) => {
+    const sheetId = existing(store, req);
+    const { body, parts } = readFrame(req.body as Buffer);
+    for (const [part, bytes] of parts) refuseBadSamples(part, bytes);
+    res.json(store.steps.append(sheetId, stepsRequest.parse(body).steps, parts, now()));
+  });
+
+  router.get('/sheets/:id/steps', (req, res) => {
+    const after = z.coerce.number().int().min(0).parse(req.query.after);
+    const { steps, parts } = store.steps.after(existing(store, req), after, 1000);
+    res.type(FRAME_TYPE).send(Buffer.from(encodeFrame({ steps }, parts).buffer));
+  });
+
+  router.post('/sheets/:id/steps/find', json, (req, res) => {
+    const { ids } = findStepsRequest.parse(req.body);
+    res.json({ steps: store.steps.find(existing(store, req), ids) });
+  });
+
+  router.get('/sheets/:id/history', (req, res) => {
+    const sheetId = existing(store, req);
+    const history = store.steps.history(sheetId, idSchema.parse(req.query.device));
+    const near = [...history.undo.slice(-HISTORY_BODIES), ...history.redo.slice(-HISTORY_BODIES)];
+    res.json({ ...history, steps: store.steps.find(sheetId, near) });
+  });
+
+  router.get('/sheets/:id/overview', (req, res) => {
+    const png = store.sheets.overview(existing(store, req));
+    if (!png) throw notFound('overview');
+    res.type('png').set('Cache-Control', 'no-cache').send(png);
+  });
+
+  router.put('/sheets/:id/overview', express.raw({ type: () => true, limit: MAX_OVERVIEW_BYTES }), (req, res) => {
+    const sheetId = existing(store, req);
+    const seq = z.coerce.number().int().min(0).parse(req.query.seq);
+    const bytes = req.body as Buffer;
+    if (!Buffer.isBuffer(bytes) || !bytes.subarray(0, 8).equals(PNG_MAGIC))
+      throw new ApiError(400, 'bad-request', 'An overview is a PNG.');
+    store.sheets.putOverview(sheetId, seq, bytes);
+    res.status(204).end();
+  });
+
+  return router;
+}
+
+function existing(store: Store, req: Request): string {
+  const id = String(req.params.id);
+  if (!store.sheets.exists(id)) throw notFound('sheet');
+  return id;
+}
+
+function readFrame(bytes: Buffer) {
+  try {
+    return decodeFrame(Buffer.isBuffer(bytes) ? bytes : new Uint8Array());
+  } catch (error) {
+    throw new ApiError(400, 'bad-request', 'The steps came in a form that cannot be read.', String(error));
+  }
+}
+
+/** Samples that could not be read back later are refused now. */
+function refuseBadSamples(part: string, bytes: Uint8Array): void {
+  try {
+    decodeSamples(bytes);
+  } catch (error) {
+    throw new ApiError(400, 'bad-request', `The samples of ${part} cannot be read.`, String(error));
+  }
+}

@@ -1,0 +1,54 @@
+/** Each entry takes the database from the format of its index to the next. Never edited once landed. */
+export const MIGRATIONS: readonly string[] = [
+  `
+  CREATE TABLE sheets (
+    id TEXT PRIMARY KEY, name TEXT NOT NULL,
+    width_px INTEGER NOT NULL, height_px INTEGER NOT NULL, ppi REAL NOT NULL,
+    created_at INTEGER NOT NULL, updated_at INTEGER NOT NULL,
+    deleted INTEGER NOT NULL DEFAULT 0, seq INTEGER NOT NULL DEFAULT 0,
+    paper_colour TEXT NOT NULL, hush REAL NOT NULL, scaffolding_shown INTEGER NOT NULL,
+    veil REAL NOT NULL, target TEXT, nibs TEXT NOT NULL
+  ) STRICT;
+  CREATE TABLE pictures (
+    hash TEXT PRIMARY KEY, type TEXT NOT NULL, bytes INTEGER NOT NULL,
+    width INTEGER NOT NULL, height INTEGER NOT NULL, frames INTEGER NOT NULL,
+    working_type TEXT NOT NULL, added_at INTEGER NOT NULL
+  ) STRICT;
+  CREATE TABLE layers (
+    sheet_id TEXT NOT NULL REFERENCES sheets(id), id TEXT NOT NULL, kind TEXT NOT NULL,
+    name TEXT NOT NULL, ord TEXT NOT NULL, visible INTEGER NOT NULL, locked INTEGER NOT NULL,
+    opacity REAL NOT NULL, deleted INTEGER NOT NULL,
+    picture_hash TEXT REFERENCES pictures(hash), picture TEXT, placement TEXT,
+    PRIMARY KEY (sheet_id, id),
+    CHECK ((kind = 'reference') = (picture_hash IS NOT NULL))
+  ) STRICT, WITHOUT ROWID;
+  CREATE TABLE strokes (
+    sheet_id TEXT NOT NULL, id TEXT NOT NULL, layer_id TEXT NOT NULL, ord TEXT NOT NULL,
+    colour TEXT NOT NULL, pen TEXT NOT NULL, matrix TEXT NOT NULL, engine INTEGER NOT NULL,
+    deleted INTEGER NOT NULL,
+    PRIMARY KEY (sheet_id, id), FOREIGN KEY (sheet_id, layer_id) REFERENCES layers(sheet_id, id)
+  ) STRICT, WITHOUT ROWID;
+  CREATE TABLE erasures (
+    sheet_id TEXT NOT NULL, id TEXT NOT NULL, layer_id TEXT NOT NULL, pen TEXT NOT NULL,
+    stroke_ids TEXT NOT NULL, matrices TEXT, engine INTEGER NOT NULL, deleted INTEGER NOT NULL,
+    PRIMARY KEY (sheet_id, id), FOREIGN KEY (sheet_id, layer_id) REFERENCES layers(sheet_id, id)
+  ) STRICT, WITHOUT ROWID;
+  CREATE TABLE samples (
+    sheet_id TEXT NOT NULL REFERENCES sheets(id), id TEXT NOT NULL, bytes BLOB NOT NULL,
+    PRIMARY KEY (sheet_id, id)
+  ) STRICT, WITHOUT ROWID;
+  CREATE TABLE steps (
+    sheet_id TEXT NOT NULL REFERENCES sheets(id), seq INTEGER NOT NULL, id TEXT NOT NULL,
+    device TEXT NOT NULL, undoes TEXT, undoable INTEGER NOT NULL, label TEXT NOT NULL,
+    changes TEXT NOT NULL, at INTEGER NOT NULL,
+    PRIMARY KEY (sheet_id, seq), UNIQUE (sheet_id, id)
+  ) STRICT, WITHOUT ROWID;
+  CREATE INDEX steps_of_device ON steps (sheet_id, device, seq);
+  CREATE TABLE overviews (
+    sheet_id TEXT PRIMARY KEY REFERENCES sheets(id), seq INTEGER NOT NULL, png BLOB NOT NULL
+  ) STRICT;
+  CREATE TABLE drawer_acts (
+    n INTEGER PRIMARY KEY AUTOINCREMENT, id TEXT NOT NULL UNIQUE, body TEXT NOT NULL, at INTEGER NOT NULL
+  ) STRICT;
+  `,
+];

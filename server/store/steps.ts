@@ -1,0 +1,189 @@
+import type { Parts } from '../../contract/frame';
+import type { ErrorCode } from '../../contract/errors';
+import type { StepsAnswer } from '../../contract/steps';
+import type { AnyEntity, ReferenceLayer, TableName, Tables } from '../../core/sheet/entities';
+import { historyOf, type History, type HistoryEntry } from '../../core/sheet/history';
+import { planWrites, StepRefused, type Read, type Step, type Write } from '../../core/sheet/steps';
+import { columnFor, columnsOf, entityFrom, rowValues, toSql } from './columns';
+import type { Db } from './open';
+
+/** A step could not be written; nothing of it was. */
+class Refusal extends Error {
+  constructor(
+    readonly code: ErrorCode,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+/**
+ * The journal of sheets and the tables that it keeps up to date.
+ * Both change in one transaction; a step that is there already is answered with its number.
+ */
+export class StepStore {
+  constructor(private readonly db: Db) {}
+
+  /**
+   * Writes steps in order, all in one transaction; refused ones are left out whole.
+   * @param parts samples by stroke or erasure id.
+   */
+  append(sheetId: string, steps: readonly Step[], parts: Parts, now: number): StepsAnswer {
+    return this.db
+      .transaction(() => {
+        const results = steps.map((step) => this.appendOne(sheetId, step, parts, now));
+        return { results, seq: this.seqOf(sheetId) };
+      })
+      .immediate();
+  }
+
+  private appendOne(sheetId: string, step: Step, parts: Parts, now: number): StepsAnswer['results'][number] {
+    const known = this.db
+      .prepare('SELECT seq FROM steps WHERE sheet_id = ? AND id = ?')
+      .pluck()
+      .get(sheetId, step.id) as number | undefined;
+    if (known !== undefined) return { id: step.id, seq: known };
+    try {
+      // A nested transaction is a savepoint: a refusal takes back this step alone.
+      return { id: step.id, seq: this.db.transaction(() => this.write(sheetId, step, parts, now))() };
+    } catch (error) {
+      if (error instanceof StepRefused || error instanceof Refusal)
+        return { id: step.id, refused: { code: error.code, message: error.message } };
+      throw error;
+    }
+  }
+
+  private write(sheetId: string, step: Step, parts: Parts, now: number): number {
+    for (const write of planWrites(step.changes, this.reader(sheetId))) this.writeOne(sheetId, write, parts);
+    const seq = this.seqOf(sheetId) + 1;
+    this.db
+      .prepare(
+        `INSERT INTO steps (sheet_id, seq, id, device, undoes, undoable, label, changes, at)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      )
+      .run(
+        sheetId,
+        seq,
+        step.id,
+        step.device,
+        step.undoes ?? null,
+        Number(step.undoable),
+        step.label,
+        JSON.stringify(step.changes),
+        now,
+      );
+    this.db.prepare('UPDATE sheets SET seq = ?, updated_at = ? WHERE id = ?').run(seq, now, sheetId);
+    return seq;
+  }
+
+  private writeOne(sheetId: string, write: Write, parts: Parts): void {
+    if (write.kind === 'assign') {
+      const column = columnFor(write.table, write.field);
+      const target = write.table === 'sheet' ? 'sheets' : write.table;
+      const where = write.table === 'sheet' ? 'id = ?' : 'sheet_id = ? AND id = ?';
+      const keys = write.table === 'sheet' ? [sheetId] : [sheetId, write.id];
+      this.db
+        .prepare(`UPDATE ${target} SET ${column.column} = ? WHERE ${where}`)
+        .run(toSql(column, write.value), ...keys);
+      return;
+    }
+    if (write.table === 'layers') this.insertLayer(sheetId, write.row);
+    else this.insertMarks(sheetId, write.table, write.row, parts);
+  }
+
+  private insertLayer(sheetId: string, row: AnyEntity): void {
+    const { picture } = row as Partial<ReferenceLayer>;
+    if (picture && !this.db.prepare('SELECT 1 FROM pictures WHERE hash = ?').get(picture.hash))
+      throw new Refusal('unknown-picture', 'This picture is not stored yet.');
+    this.insert(sheetId, 'layers', row, ['picture_hash'], [picture?.hash ?? null]);
+  }
+
+  private insertMarks(sheetId: string, table: 'strokes' | 'erasures', row: AnyEntity, parts: Parts): void {
+    const bytes = parts.get(row.id);
+    if (!bytes) throw new Refusal('missing-part', `The samples of ${row.id} did not come with the step.`);
+    this.db
+      .prepare('INSERT OR IGNORE INTO samples (sheet_id, id, bytes) VALUES (?, ?, ?)')
+      .run(sheetId, row.id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+    this.insert(sheetId, table, row, [], []);
+  }
+
+  private insert(sheetId: string, table: TableName, row: AnyEntity, more: string[], values: unknown[]): void {
+    const names = ['sheet_id', columnsOf(table), ...more].join(', ');
+    const all = [sheetId, ...rowValues(table, row), ...values];
+    this.db.prepare(`INSERT INTO ${table} (${names}) VALUES (${all.map(() => '?').join(', ')})`).run(...all);
+  }
+
+  private reader(sheetId: string): Read {
+    return <T extends TableName>(table: T, id: string): Tables[T] | undefined => {
+      const source = table === 'sheet' ? 'sheets WHERE id = ?' : `${table} WHERE sheet_id = ? AND id = ?`;
+      const keys = table === 'sheet' ? [sheetId] : [sheetId, id];
+      const row = this.db.prepare(`SELECT ${columnsOf(table)} FROM ${source}`).get(...keys);
+      return row ? entityFrom<Tables[T]>(table, row as Record<string, unknown>) : undefined;
+    };
+  }
+
+  private seqOf(sheetId: string): number {
+    return this.db.prepare('SELECT seq FROM sheets WHERE id = ?').pluck().get(sheetId) as number;
+  }
+
+  /** What a device can undo and redo. Reads ids only. */
+  history(sheetId: string, device: string): History {
+    const rows = this.db
+      .prepare('SELECT id, undoes, undoable FROM steps WHERE sheet_id = ? AND device = ? ORDER BY seq')
+      .all(sheetId, device) as { id: string; undoes: string | null; undoable: number }[];
+    return historyOf(
+      rows.map((r): HistoryEntry => ({ id: r.id, undoes: r.undoes ?? undefined, undoable: r.undoable === 1 })),
+    );
+  }
+
+  /** The named steps; unknown ids are left out. */
+  find(sheetId: string, ids: readonly string[]): Step[] {
+    const one = this.db.prepare('SELECT * FROM steps WHERE sheet_id = ? AND id = ?');
+    return ids.flatMap((id) => {
+      const row = one.get(sheetId, id);
+      return row ? [stepFrom(row as StepRow)] : [];
+    });
+  }
+
+  /** Steps after `seq`, oldest first, with the samples that they brought. */
+  after(sheetId: string, seq: number, limit: number): { steps: Step[]; parts: Parts } {
+    const rows = this.db
+      .prepare('SELECT * FROM steps WHERE sheet_id = ? AND seq > ? ORDER BY seq LIMIT ?')
+      .all(sheetId, seq, limit) as StepRow[];
+    const steps = rows.map(stepFrom);
+    return { steps, parts: this.samplesOf(sheetId, steps) };
+  }
+
+  private samplesOf(sheetId: string, steps: readonly Step[]): Parts {
+    const one = this.db.prepare('SELECT bytes FROM samples WHERE sheet_id = ? AND id = ?').pluck();
+    const parts: Parts = new Map();
+    for (const { changes } of steps)
+      for (const change of changes)
+        if (change.op === 'put' && change.table !== 'layers')
+          for (const { id } of change.rows) {
+            const bytes = one.get(sheetId, id) as Buffer | undefined;
+            if (bytes) parts.set(id, bytes);
+          }
+    return parts;
+  }
+}
+
+interface StepRow {
+  seq: number;
+  id: string;
+  device: string;
+  undoes: string | null;
+  undoable: number;
+  label: string;
+  changes: string;
+}
+
+const stepFrom = (row: StepRow): Step => ({
+  id: row.id,
+  device: row.device,
+  seq: row.seq,
+  ...(row.undoes === null ? {} : { undoes: row.undoes }),
+  undoable: row.undoable === 1,
+  label: row.label,
+  changes: JSON.parse(row.changes) as Step['changes'],
+});

@@ -1,0 +1,157 @@
+import { leanOfTilt } from '../../core/geometry/tilt';
+import type { HandPoint } from '../../core/stroke/samples';
+import type { Contact } from './pointer-arbiter';
+import { PointerArbiter, type ArbiterRules, type Intents } from './pointer-arbiter';
+import type { Stage } from './stage';
+
+/** What the interface decides and hears while pointers work on the paper. */
+export interface PointerHost extends Pick<Intents, 'pageStart' | 'pageMove' | 'pageEnd'> {
+  stage: Stage;
+  strokeStart(hasPressure: boolean, eraserEnd: boolean): void;
+  strokeEnd(): void;
+  strokeDrop(): void;
+  /** The nib's ring follows a hovering pen or mouse; undefined when it leaves. */
+  hover(at: { x: number; y: number } | undefined): void;
+  penSeen(): void;
+}
+
+/** The bit of a pen's eraser end in `buttons` (W3C Pointer Events, "button and buttons"). */
+const ERASER_BIT = 32;
+
+/**
+ * Listens to the pointers on the stage: sorts them with the arbiter and turns events, with all their
+ * coalesced ones, into hand points.
+ */
+export class PointerInput {
+  readonly arbiter: PointerArbiter;
+  spaceHeld = false;
+  private startedAt = 0;
+  private current: PointerEvent | undefined;
+  private strokeId = -1;
+  private readonly known = new Set<number>();
+  private readonly abort = new AbortController();
+
+  constructor(
+    private readonly element: HTMLElement,
+    private readonly host: PointerHost,
+    rules: ArbiterRules,
+  ) {
+    this.arbiter = new PointerArbiter(
+      {
+        strokeStart: (id) => this.startStroke(id),
+        strokeEnd: () => this.endStroke(() => host.strokeEnd()),
+        strokeDrop: () => this.endStroke(() => host.strokeDrop()),
+        pageStart: () => host.pageStart(),
+        pageMove: (from, to, factor, turn) => host.pageMove(from, to, factor, turn),
+        pageEnd: () => host.pageEnd(),
+      },
+      rules,
+    );
+    const options = { signal: this.abort.signal };
+    element.addEventListener('pointerdown', (e) => this.down(e), options);
+    element.addEventListener('pointermove', (e) => this.move(e), options);
+    element.addEventListener('pointerup', (e) => this.up(e), options);
+    element.addEventListener('pointercancel', (e) => this.cancel(e), options);
+    element.addEventListener('pointerleave', () => host.hover(undefined), options);
+    element.addEventListener('contextmenu', (e) => e.preventDefault(), options);
+    this.guardControls(options);
+  }
+
+  close(): void {
+    this.abort.abort();
+  }
+
+  /** Controls take no touch while a pen is, or just was, on the paper: the hand rests there. */
+  private guardControls(options: { signal: AbortSignal }): void {
+    for (const type of ['pointerdown', 'click', 'touchstart'] as const)
+      document.addEventListener(
+        type,
+        (e) => {
+          const isTouch = type === 'touchstart' || (e as PointerEvent).pointerType === 'touch';
+          if (isTouch && !this.element.contains(e.target as Node) && this.arbiter.palmTime(e.timeStamp)) {
+            e.stopPropagation();
+            e.preventDefault();
+          }
+        },
+        { capture: true, passive: false, ...options },
+      );
+  }
+
+  private down(e: PointerEvent): void {
+    if (e.pointerType === 'mouse' && e.button > 1) return;
+    e.preventDefault();
+    // A finger's focus would scroll the page; a text field that has it should lose it.
+    (document.activeElement as HTMLElement | null)?.blur?.();
+    this.element.setPointerCapture(e.pointerId);
+    this.known.add(e.pointerId);
+    this.current = e;
+    if (e.pointerType === 'pen') this.host.penSeen();
+    this.arbiter.down(this.contact(e));
+    this.host.hover(e.pointerType === 'touch' ? undefined : this.place(e));
+  }
+
+  private move(e: PointerEvent): void {
+    if (e.pointerType !== 'touch') this.host.hover(this.place(e));
+    // After a cancel the browser may go on under a new id; such a pointer never came down.
+    if (!this.known.has(e.pointerId)) return;
+    this.arbiter.move(this.contact(e));
+    if (e.pointerId === this.strokeId) this.host.stage.extendStroke(this.pointsOf(e));
+  }
+
+  private up(e: PointerEvent): void {
+    if (!this.known.delete(e.pointerId)) return;
+    this.arbiter.up(this.contact(e));
+  }
+
+  private cancel(e: PointerEvent): void {
+    if (!this.known.delete(e.pointerId)) return;
+    this.arbiter.cancel(this.contact(e));
+  }
+
+  private startStroke(id: number): void {
+    const e = this.current;
+    if (!e) return;
+    this.strokeId = id;
+    this.startedAt = e.timeStamp;
+    this.host.strokeStart(hasPressure(e), e.pointerType === 'pen' && (e.buttons & ERASER_BIT) !== 0);
+    this.host.stage.extendStroke([this.point(e)]);
+  }
+
+  private endStroke(tell: () => void): void {
+    this.strokeId = -1;
+    tell();
+  }
+
+  private pointsOf(e: PointerEvent): HandPoint[] {
+    // Missing in insecure contexts; then each event is its own only sample.
+    const all = e.getCoalescedEvents?.() ?? [];
+    return (all.length ? all : [e]).map((c) => this.point(c));
+  }
+
+  private point(e: PointerEvent): HandPoint {
+    const { x, y } = this.place(e);
+    const [px, py] = this.host.stage.toPaper(x, y);
+    const lean = leanOfTilt(e.tiltX || 0, e.tiltY || 0);
+    return { x: px, y: py, tMs: Math.max(0, e.timeStamp - this.startedAt), pressure: e.pressure, ...lean };
+  }
+
+  private place(e: PointerEvent): { x: number; y: number } {
+    const box = this.element.getBoundingClientRect();
+    return { x: e.clientX - box.left, y: e.clientY - box.top };
+  }
+
+  private contact(e: PointerEvent): Contact {
+    const type = e.pointerType === 'pen' || e.pointerType === 'touch' ? e.pointerType : 'mouse';
+    const moves = type === 'mouse' ? e.button === 1 || this.spaceHeld : this.spaceHeld;
+    return { id: e.pointerId, type, ...this.place(e), t: e.timeStamp, moves };
+  }
+}
+
+/**
+ * Whether the pressure is measured. Devices without a sensor report 0.5 (W3C Pointer Events Level 3)
+ * for mice and, in practice, 0, 0.5 or 1 for fingers.
+ */
+function hasPressure(e: PointerEvent): boolean {
+  if (e.pointerType === 'pen') return true;
+  return e.pointerType === 'touch' && ![0, 0.5, 1].includes(e.pressure);
+}

@@ -1,0 +1,45 @@
+import { useRouter } from 'expo-router';
+import { ScrollView, StyleSheet, View } from 'react-native';
+import ChevronLeft from 'lucide-react-native/icons/chevron-left';
+import { IconButton } from '../components/button';
+import { Heading, Words } from '../components/text';
+import { RADIUS } from '../theme/theme';
+import { useTheme } from '../theme/theme-context';
+import { KEYS } from './sheet/key-list';
+
+/** Every key and what it does. */
+export function KeysScreen() {
+  const theme = useTheme();
+  const router = useRouter();
+  return (
+    <ScrollView contentContainerStyle={styles.page} role="main">
+      <View style={styles.head}>
+        <IconButton
+          label="Back"
+          icon={ChevronLeft}
+          boxed={false}
+          onPress={() => (router.canGoBack() ? router.back() : router.replace('/'))}
+        />
+        <Heading level={1} size={26}>
+          Keys
+        </Heading>
+      </View>
+      {KEYS.map(({ keys, does }) => (
+        <View key={keys} style={[styles.row, { borderColor: theme.rule }]}>
+          <View style={[styles.key, { borderColor: theme.edge, backgroundColor: theme.raised }]}>
+            <Words strong>{keys}</Words>
+          </View>
+          <Words style={styles.does}>{does}</Words>
+        </View>
+      ))}
+    </ScrollView>
+  );
+}
+
+const styles = StyleSheet.create({
+  page: { padding: 16, gap: 4, width: '100%', maxWidth: 640, alignSelf: 'center' },
+  head: { flexDirection: 'row', alignItems: 'center', gap: 8, paddingBottom: 8 },
+  row: { flexDirection: 'row', alignItems: 'center', gap: 16, paddingVertical: 8, borderBottomWidth: 1 },
+  key: { minWidth: 130, borderWidth: 1, borderRadius: RADIUS, paddingHorizontal: 10, paddingVertical: 4, alignItems: 'center' },
+  does: { flexShrink: 1 },
+});

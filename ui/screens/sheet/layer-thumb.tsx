@@ -1,0 +1,53 @@
+import { useEffect, useState } from 'react';
+import { Image, StyleSheet, View } from 'react-native';
+import type { Layer } from '../../../core/sheet/entities';
+import { useOpenSheet } from '../../sheet/session-context';
+import { useAppSelector } from '../../store/store';
+import { useTheme } from '../../theme/theme-context';
+
+/** Strokes come quickly one after another; the small picture waits for a pause. */
+const SETTLE_MS = 700;
+
+/** A layer's small picture: the reference itself, or the ink as the renderer draws it. */
+export function LayerThumb({ layer, size }: { layer: Layer; size: number }) {
+  const theme = useTheme();
+  const { session } = useOpenSheet();
+  const done = useAppSelector((s) => s.sheet.undo.count + s.sheet.redo.count);
+  const [uri, setUri] = useState<string>();
+  const isReference = layer.kind === 'reference';
+  const { id } = layer;
+
+  useEffect(() => {
+    if (isReference) return;
+    let url: string | undefined;
+    let gone = false;
+    const timer = setTimeout(() => {
+      const level = Math.min(0, Math.floor(Math.log2((2 * size) / session.card.widthPx)));
+      session.client.png({ level, onPaper: true, only: id }).result.then(
+        (parts) => {
+          if (gone || !parts) return;
+          url = URL.createObjectURL(new Blob(parts, { type: 'image/png' }));
+          setUri(url);
+        },
+        () => undefined,
+      );
+    }, SETTLE_MS);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+      if (url) setTimeout(() => URL.revokeObjectURL(url!), 2000);
+    };
+  }, [session, isReference, id, done, size]);
+
+  const source = isReference ? `/api/pictures/${layer.picture.hash}/working` : uri;
+  return (
+    <View style={[styles.box, { width: size, height: size, borderColor: theme.rule }]}>
+      {source && <Image source={{ uri: source }} resizeMode="contain" style={styles.image} alt="" />}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  box: { borderWidth: 1, borderRadius: 3, overflow: 'hidden', backgroundColor: '#FFFFFF' },
+  image: { width: '100%', height: '100%' },
+});

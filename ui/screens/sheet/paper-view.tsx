@@ -1,0 +1,171 @@
+import { useEffect, useRef } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { useStore } from 'react-redux';
+import { moved, restingTurn } from '../../../core/geometry/view';
+import { wheelWish } from '../../canvas/page-wheel';
+import { PointerInput } from '../../canvas/pointer-input';
+import { Stage, type Insets } from '../../canvas/stage';
+import { useOpenSheet } from '../../sheet/session-context';
+import { noticeSlice } from '../../store/notice-slice';
+import { sheetSlice } from '../../store/sheet-slice';
+import { useAppDispatch, useAppSelector, type AppStore } from '../../store/store';
+import { useTheme } from '../../theme/theme-context';
+import { handTool } from './hand-tool';
+import { PictureMover } from './picture-mover';
+import { useKeys } from './use-keys';
+import { useStop } from './stops';
+
+/** The paper with everything on it, and the pointers, wheel and keys that work on it. */
+export function PaperView({ insets }: { insets: Insets }) {
+  const theme = useTheme();
+  const { session, inking } = useOpenSheet();
+  const dispatch = useAppDispatch();
+  const store = useStore() as AppStore;
+  const stop = useStop();
+  const box = useRef<View>(null);
+  const ring = useRef<View>(null);
+  const input = useRef<PointerInput>(undefined);
+  const mover = useRef<PictureMover>(undefined);
+  const stack = useAppSelector((s) => s.sheet.stack);
+  const settings = useAppSelector((s) => s.sheet.settings);
+  const looking = useAppSelector((s) => s.sheet.looking);
+  const moving = useAppSelector((s) => s.sheet.movingPicture);
+  const fingersMove = useAppSelector((s) => s.settings.fingersMove);
+
+  useEffect(() => {
+    const host = box.current as unknown as HTMLElement;
+    const ringElement = ring.current as unknown as HTMLElement;
+    const stage = new Stage(host, session.client, session.paper, session.model.settings, () =>
+      dispatch(
+        noticeSlice.actions.add({ text: 'The picture could not be loaded from the server. It is kept there; reload to see it.', tone: 'warning' }),
+      ),
+    );
+    session.stage = stage;
+    stage.setInsets(insets);
+    let told = 0;
+    stage.onView = ({ scale, turnDeg }) => {
+      cancelAnimationFrame(told);
+      told = requestAnimationFrame(() => dispatch(sheetSlice.actions.view({ scale, turnDeg })));
+    };
+    const measure = () => stage.setViewport({ width: host.clientWidth, height: host.clientHeight });
+    const observer = new ResizeObserver(measure);
+    observer.observe(host);
+    measure();
+    mover.current = new PictureMover(session);
+    const isMoving = () => store.getState().sheet.movingPicture;
+    input.current = new PointerInput(
+      host,
+      {
+        stage,
+        strokeStart: (hasPressure, eraserEnd) => {
+          const { pen, sheet } = store.getState();
+          if (!sheet.folded) dispatch(sheetSlice.actions.fold(true));
+          inking.begin(handTool(pen, session.model.settings, session.paper.ppi, eraserEnd), hasPressure);
+        },
+        strokeEnd: () => void inking.end(),
+        strokeDrop: () => inking.drop(),
+        pageStart: () => {
+          const id = isMoving();
+          if (id) mover.current?.begin(id);
+        },
+        pageMove: (from, to, factor, turn) => {
+          if (isMoving()) mover.current?.move(from, to, factor, turn);
+          else stage.setView(moved(stage.view, from, to, factor, turn), true);
+        },
+        pageEnd: () => {
+          if (isMoving()) return mover.current?.end(store.getState().sheet.moveWithInk);
+          const { view, size } = stage;
+          const middle: [number, number] = [size.width / 2, size.height / 2];
+          stage.setView(moved(view, middle, middle, 1, restingTurn(view.turnDeg) - view.turnDeg));
+        },
+        hover: (at) => showRing(ringElement, at, stage, store),
+        penSeen: () => undefined,
+      },
+      { single: 'ink', fingersMoveAfterPen: true },
+    );
+    const wheel = (e: WheelEvent) => {
+      e.preventDefault();
+      const at: [number, number] = [e.clientX - host.getBoundingClientRect().left, e.clientY - host.getBoundingClientRect().top];
+      const wish = wheelWish(e);
+      const { view } = stage;
+      stage.setView(
+        wish.kind === 'zoom' ? moved(view, at, at, wish.factor) : { ...view, x: view.x + wish.dx, y: view.y + wish.dy },
+      );
+    };
+    host.addEventListener('wheel', wheel, { passive: false });
+    void inking.restoreHeld();
+    return () => {
+      host.removeEventListener('wheel', wheel);
+      observer.disconnect();
+      cancelAnimationFrame(told);
+      input.current?.close();
+      stage.close();
+      session.stage = undefined;
+    };
+    // The stage lives as long as the session; insets have their own effect.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [session, inking, dispatch, store]);
+
+  useEffect(() => {
+    if (settings) session.stage?.setSheet(stack, settings);
+  }, [session, stack, settings]);
+  useEffect(() => {
+    session.stage?.setLooking({ peek: looking.peekHeld || looking.peekKept, over: looking.over });
+  }, [session, looking]);
+  useEffect(() => {
+    session.stage?.setInsets(insets);
+  }, [session, insets]);
+  useEffect(() => {
+    if (input.current)
+      input.current.arbiter.rules = { single: stop === 'ink' ? 'ink' : 'move', fingersMoveAfterPen: fingersMove };
+    if (stop !== 'place') dispatch(sheetSlice.actions.movePicture(null));
+    if (stop !== 'ink') dispatch(sheetSlice.actions.fold(false));
+  }, [stop, fingersMove, dispatch, session]);
+  useKeys(session, input, mover);
+
+  return (
+    <View style={[StyleSheet.absoluteFill, { backgroundColor: theme.desk }]}>
+      <View
+        ref={box}
+        role="img"
+        aria-label={moving ? 'Paper. Drag to move the picture' : 'Paper'}
+        testID="paper"
+        style={[StyleSheet.absoluteFill, styles.stage]}
+      />
+      <View ref={ring} aria-hidden style={styles.ring} />
+    </View>
+  );
+}
+
+/** The ring that shows the nib's true size under a mouse or a hovering pen. */
+function showRing(ring: HTMLElement, at: { x: number; y: number } | undefined, stage: Stage, store: AppStore): void {
+  const { pen, sheet } = store.getState();
+  if (!at || !sheet.settings || !sheet.card || store.getState().sheet.movingPicture) {
+    ring.style.display = 'none';
+    return;
+  }
+  const size = Math.max(3, handTool(pen, sheet.settings, sheet.card.ppi, false).sizePx * stage.view.scale);
+  Object.assign(ring.style, {
+    display: 'flex',
+    width: `${size}px`,
+    height: `${size}px`,
+    borderRadius: `${size}px`,
+    transform: `translate(${at.x - size / 2}px, ${at.y - size / 2}px)`,
+  });
+}
+
+const styles = StyleSheet.create({
+  stage: { overflow: 'hidden', touchAction: 'none', userSelect: 'none', cursor: 'crosshair' } as object,
+  ring: {
+    position: 'absolute',
+    left: 0,
+    top: 0,
+    display: 'none',
+    borderWidth: 1,
+    borderColor: '#17605C',
+    outlineWidth: 1,
+    outlineStyle: 'solid',
+    outlineColor: 'rgba(255, 255, 255, 0.7)',
+    pointerEvents: 'none',
+  },
+});

@@ -1,0 +1,61 @@
+import { useMemo } from 'react';
+import { StyleSheet, View } from 'react-native';
+import Svg, { Path } from 'react-native-svg';
+import { spineBox } from '../../../core/raster/draw-stroke';
+import { outlineOf } from '../../../core/stroke/outline';
+import { makePen } from '../../../core/stroke/pen';
+import { spineOf } from '../../../core/stroke/spine-builder';
+import type { Samples } from '../../../core/stroke/samples';
+import { decodeSamples } from '../../../core/stroke/codec';
+import { useAppSelector } from '../../store/store';
+import { RADIUS } from '../../theme/theme';
+import { useTheme } from '../../theme/theme-context';
+import { lastHandStroke } from './last-stroke';
+
+const WIDTH = 196;
+const HEIGHT = 66;
+
+/** The artist's own last stroke, as this pen with these settings would draw it. */
+export function PenPreview() {
+  const theme = useTheme();
+  const pen = useAppSelector((s) => s.pen);
+  const nibs = useAppSelector((s) => s.sheet.settings?.nibs);
+  const done = useAppSelector((s) => s.sheet.undo.count);
+  const size = nibs?.[pen.nib] ?? 8;
+  const steady = pen.steady[pen.kind];
+  const d = useMemo(() => {
+    const bytes = lastHandStroke();
+    return bytes ? previewPath(decodeSamples(bytes.bytes), pen.kind, size, steady, bytes.hasPressure) : '';
+    // `done` changes with every stroke.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [pen.kind, size, steady, done]);
+  return (
+    <View style={[styles.box, { backgroundColor: '#FFFFFF', borderColor: theme.rule }]} role="img" aria-label="Your last stroke with this pen">
+      <Svg width={WIDTH} height={HEIGHT}>
+        <Path d={d} fill="#000000" fillRule="nonzero" />
+      </Svg>
+    </View>
+  );
+}
+
+function previewPath(samples: Samples, kind: 'fineliner' | 'dip', size: number, steady: number, hasPressure: boolean): string {
+  const spine = spineOf(samples, makePen(kind, size, steady, hasPressure, 1), 0.1);
+  const box = spineBox(spine);
+  const scale = Math.min((WIDTH - 12) / (box.x1 - box.x0), (HEIGHT - 12) / (box.y1 - box.y0), 1);
+  const { xy, ends } = outlineOf(spine, 0.1 / scale);
+  const at = (i: number) => {
+    const x = (xy[2 * i] - (box.x0 + box.x1) / 2) * scale + WIDTH / 2;
+    const y = (xy[2 * i + 1] - (box.y0 + box.y1) / 2) * scale + HEIGHT / 2;
+    return `${x.toFixed(2)} ${y.toFixed(2)}`;
+  };
+  let from = 0;
+  let d = '';
+  for (const end of ends) {
+    for (let i = from; i < end; i++) d += (i === from ? 'M' : 'L') + at(i);
+    d += 'Z';
+    from = end;
+  }
+  return d;
+}
+
+const styles = StyleSheet.create({ box: { width: WIDTH, height: HEIGHT, borderWidth: 1, borderRadius: RADIUS } });

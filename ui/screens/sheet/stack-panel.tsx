@@ -1,0 +1,203 @@
+import { useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import ArrowDown from 'lucide-react-native/icons/arrow-down';
+import ArrowUp from 'lucide-react-native/icons/arrow-up';
+import Ellipsis from 'lucide-react-native/icons/ellipsis';
+import Eye from 'lucide-react-native/icons/eye';
+import EyeOff from 'lucide-react-native/icons/eye-off';
+import Lock from 'lucide-react-native/icons/lock';
+import LockOpen from 'lucide-react-native/icons/lock-open';
+import Trash from 'lucide-react-native/icons/trash';
+import { isInkable, isScaffolding, type Layer } from '../../../core/sheet/entities';
+import { Button, IconButton } from '../../components/button';
+import { Field } from '../../components/field';
+import { Slider } from '../../components/slider';
+import { Heading, Words } from '../../components/text';
+import { Toggle } from '../../components/toggle';
+import { useOpenSheet } from '../../sheet/session-context';
+import {
+  addLayer,
+  deleteLayer,
+  moveLayer,
+  renameLayer,
+  setLayerOpacity,
+  setLocked,
+  setSetting,
+  setVisible,
+  takeTarget,
+} from '../../sheet/stack-actions';
+import { useAppSelector } from '../../store/store';
+import { RADIUS, TOUCH } from '../../theme/theme';
+import { useTheme } from '../../theme/theme-context';
+import { LayerThumb } from './layer-thumb';
+
+const KIND_NAMES = { reference: 'Reference', rough: 'Rough', ink: 'Ink' } as const;
+
+/** The layers, top first: which takes the ink, what is shown, what is locked. */
+export function StackPanel() {
+  const { session } = useOpenSheet();
+  const stack = useAppSelector((s) => s.sheet.stack);
+  const shown = useAppSelector((s) => s.sheet.settings?.scaffoldingShown ?? true);
+  const veil = useAppSelector((s) => s.sheet.settings?.veil ?? 0);
+  const [open, setOpen] = useState<string>();
+  const [veilDraft, setVeilDraft] = useState<number>();
+  const percent = Math.round((veilDraft ?? veil) * 100);
+  return (
+    <View style={styles.panel}>
+      <View style={styles.head}>
+        <Heading>Stack</Heading>
+        <View style={styles.adds}>
+          <Button label="+ Ink" aria-label="Add an ink layer" onPress={() => void addLayer(session, 'ink')} />
+          <Button label="+ Rough" aria-label="Add a rough layer" onPress={() => void addLayer(session, 'rough')} />
+        </View>
+      </View>
+      <View role="list" aria-label="Layers, top first" style={styles.list}>
+        {[...stack].reverse().map((layer) => (
+          <LayerRow key={layer.id} layer={layer} open={open === layer.id} onOpen={() => setOpen(open === layer.id ? undefined : layer.id)} />
+        ))}
+      </View>
+      {stack.some(isScaffolding) && (
+        <>
+          <Toggle
+            label="Picture and roughs shown"
+            on={shown}
+            onChange={(on) => void setSetting(session, 'scaffoldingShown', on, on ? 'Show picture' : 'Hide picture')}
+          />
+          <View style={styles.line}>
+            <Words size={14}>Veil</Words>
+            <Slider
+              label="Veil between picture and ink"
+              spoken={`${percent} %`}
+              value={percent}
+              onChange={(v) => {
+                setVeilDraft(v / 100);
+                session.stage?.setSheet(session.model.stack(), { ...session.model.settings, veil: v / 100 });
+              }}
+              onDone={(v) => {
+                setVeilDraft(undefined);
+                void setSetting(session, 'veil', v / 100, 'Veil');
+              }}
+            />
+            <Words size={14} style={styles.value}>{`${percent} %`}</Words>
+          </View>
+        </>
+      )}
+    </View>
+  );
+}
+
+function LayerRow({ layer, open, onOpen }: { layer: Layer; open: boolean; onOpen(): void }) {
+  const theme = useTheme();
+  const { session } = useOpenSheet();
+  const isTarget = useAppSelector((s) => s.sheet.settings?.target === layer.id);
+  const inkable = isInkable(layer);
+  const about = `${KIND_NAMES[layer.kind]} · ${Math.round(layer.opacity * 100)} %`;
+  const face = (
+    <>
+      <LayerThumb layer={layer} size={40} />
+      <View style={styles.words}>
+        <Words strong numberOfLines={1}>
+          {layer.name}
+        </Words>
+        <Words size={13} quiet>
+          {about}
+        </Words>
+      </View>
+    </>
+  );
+  return (
+    <View role="listitem" style={[styles.row, { borderColor: isTarget ? theme.accent : theme.rule, backgroundColor: isTarget ? theme.chosen : theme.raised }]}>
+      <View style={styles.line}>
+        {inkable ? (
+          <Pressable
+            role="button"
+            aria-pressed={isTarget}
+            aria-label={`Ink on ${layer.name}`}
+            style={styles.face}
+            onPress={() => void takeTarget(session, layer)}
+          >
+            {face}
+          </Pressable>
+        ) : (
+          <View style={styles.face}>{face}</View>
+        )}
+        {inkable ? (
+          <IconButton
+            label={layer.locked ? `Unlock ${layer.name}` : `Lock ${layer.name}`}
+            icon={layer.locked ? Lock : LockOpen}
+            boxed={false}
+            size={19}
+            onPress={() => void setLocked(session, layer, !layer.locked)}
+          />
+        ) : (
+          <View style={styles.sign} role="img" aria-label="Takes no ink, and stays where it is">
+            <Lock size={19} color={theme.quiet} />
+          </View>
+        )}
+        <IconButton
+          label={layer.visible ? `Hide ${layer.name}` : `Show ${layer.name}`}
+          icon={layer.visible ? Eye : EyeOff}
+          boxed={false}
+          size={19}
+          onPress={() => void setVisible(session, layer, !layer.visible)}
+        />
+        <IconButton label={`More for ${layer.name}`} icon={Ellipsis} boxed={false} size={19} aria-expanded={open} onPress={onOpen} />
+      </View>
+      {open && <LayerDetails layer={layer} />}
+    </View>
+  );
+}
+
+function LayerDetails({ layer }: { layer: Layer }) {
+  const { session } = useOpenSheet();
+  const [name, setName] = useState(layer.name);
+  const [opacity, setOpacity] = useState<number>();
+  const percent = Math.round((opacity ?? layer.opacity) * 100);
+  const rename = () => {
+    const next = name.trim().slice(0, 120);
+    if (next && next !== layer.name) void renameLayer(session, layer, next);
+    else setName(layer.name);
+  };
+  return (
+    <View style={styles.details}>
+      <Field label="Name" value={name} onChangeText={setName} onBlur={rename} onSubmitEditing={rename} />
+      <View style={styles.line}>
+        <Words size={14}>Opacity</Words>
+        <Slider
+          label={`Opacity of ${layer.name}`}
+          spoken={`${percent} %`}
+          value={percent}
+          onChange={(v) => {
+            setOpacity(v / 100);
+            const stack = session.model.stack().map((l) => (l.id === layer.id ? { ...l, opacity: v / 100 } : l));
+            session.stage?.setSheet(stack, session.model.settings);
+          }}
+          onDone={(v) => {
+            setOpacity(undefined);
+            void setLayerOpacity(session, session.model.layers.get(layer.id)!, v / 100);
+          }}
+        />
+        <Words size={14} style={styles.value}>{`${percent} %`}</Words>
+      </View>
+      <View style={styles.adds}>
+        <IconButton label={`Move ${layer.name} up`} icon={ArrowUp} onPress={() => void moveLayer(session, layer, 1)} />
+        <IconButton label={`Move ${layer.name} down`} icon={ArrowDown} onPress={() => void moveLayer(session, layer, -1)} />
+        <IconButton label={`Delete ${layer.name}`} icon={Trash} onPress={() => void deleteLayer(session, layer)} />
+      </View>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  panel: { gap: 10 },
+  head: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', flexWrap: 'wrap', gap: 6 },
+  adds: { flexDirection: 'row', gap: 8 },
+  list: { gap: 6 },
+  row: { borderWidth: 1, borderRadius: RADIUS, paddingLeft: 8, paddingVertical: 4 },
+  line: { flexDirection: 'row', alignItems: 'center', gap: 4 },
+  face: { flex: 1, minWidth: 0, minHeight: TOUCH, flexDirection: 'row', alignItems: 'center', gap: 8 },
+  words: { flex: 1, minWidth: 0 },
+  sign: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
+  details: { gap: 8, padding: 8, paddingLeft: 0 },
+  value: { width: 42, textAlign: 'right' },
+});

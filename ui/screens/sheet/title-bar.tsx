@@ -1,0 +1,58 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import ChevronLeft from 'lucide-react-native/icons/chevron-left';
+import SlidersHorizontal from 'lucide-react-native/icons/sliders-horizontal';
+import { IconButton } from '../../components/button';
+import { Heading, Words } from '../../components/text';
+import type { SyncState } from '../../sheet/sender';
+import { useAppSelector } from '../../store/store';
+import { useTheme } from '../../theme/theme-context';
+import { SettingsDialog } from '../drawer/settings-dialog';
+
+/** Back to the drawer, the sheet's name, and whether everything is kept. */
+export function TitleBar() {
+  const theme = useTheme();
+  const router = useRouter();
+  const name = useAppSelector((s) => s.sheet.card?.name ?? '');
+  const sync = useAppSelector((s) => s.sheet.sync);
+  const [settings, setSettings] = useState(false);
+  return (
+    <View role="banner" style={[styles.bar, { backgroundColor: theme.page, borderColor: theme.rule }]}>
+      <IconButton label="Back to the drawer" icon={ChevronLeft} boxed={false} onPress={() => router.replace('/')} />
+      <Heading level={1} size={19} numberOfLines={1} style={styles.name}>
+        {name}
+      </Heading>
+      <View role="status" style={styles.sync}>
+        <View
+          style={[
+            styles.dot,
+            { borderColor: sync.kind === 'waiting' ? theme.warning : theme.accent },
+            sync.kind === 'saved' && { backgroundColor: theme.accent },
+          ]}
+        />
+        <Words size={14} quiet numberOfLines={2} style={styles.syncWords}>
+          {syncWords(sync)}
+        </Words>
+      </View>
+      <IconButton label="Settings" icon={SlidersHorizontal} boxed={false} onPress={() => setSettings(true)} />
+      {settings && <SettingsDialog onClose={() => setSettings(false)} />}
+    </View>
+  );
+}
+
+export function syncWords(sync: SyncState): string {
+  if (sync.kind === 'saved') return 'Saved';
+  if (sync.kind === 'saving') return 'Saving';
+  const steps = `${sync.steps} ${sync.steps === 1 ? 'step' : 'steps'} waiting`;
+  // Without a secure context nothing but this page will send them.
+  return `Kept on this device (${steps})${window.isSecureContext ? '' : '; keep this page open'}`;
+}
+
+const styles = StyleSheet.create({
+  bar: { minHeight: 54, flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, paddingHorizontal: 4, gap: 4 },
+  name: { flex: 1 },
+  sync: { flexDirection: 'row', alignItems: 'center', gap: 6, maxWidth: 170 },
+  dot: { width: 9, height: 9, borderRadius: 5, borderWidth: 2 },
+  syncWords: { flexShrink: 1 },
+});

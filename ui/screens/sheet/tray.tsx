@@ -1,0 +1,41 @@
+import type { ReactNode } from 'react';
+import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
+import { useTheme } from '../../theme/theme-context';
+import { useLayoutKind } from './layout-kind';
+
+/**
+ * The tray of a stop: on a phone a low bar, whose rest opens upwards over at most half of the screen;
+ * beside the paper everything at once.
+ */
+export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; open: boolean }) {
+  const theme = useTheme();
+  const { height } = useWindowDimensions();
+  const kind = useLayoutKind();
+  if (kind !== 'phone')
+    return (
+      <View style={styles.column}>
+        {bar}
+        {rest}
+      </View>
+    );
+  return (
+    <View style={{ backgroundColor: theme.card }}>
+      {open && (
+        <ScrollView
+          style={[styles.rest, { maxHeight: Math.round(height / 2) - 120, borderColor: theme.rule }]}
+          contentContainerStyle={styles.restInner}
+        >
+          {rest}
+        </ScrollView>
+      )}
+      <View style={[styles.bar, { borderColor: theme.rule }]}>{bar}</View>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  column: { gap: 12 },
+  rest: { borderTopWidth: 1 },
+  restInner: { padding: 12, gap: 12 },
+  bar: { paddingHorizontal: 8, paddingVertical: 6, gap: 4, borderTopWidth: 1 },
+});

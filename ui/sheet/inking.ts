@@ -1,0 +1,185 @@
+import { generateKeyBetween } from 'fractional-indexing';
+import { nanoid } from 'nanoid';
+import { IDENTITY, isIdentity } from '../../core/geometry/matrix';
+import { byOrder, isInkable, type Erasure, type InkableLayer, type Stroke } from '../../core/sheet/entities';
+import { assign, putRows, type Change } from '../../core/sheet/steps';
+import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
+import { ENGINE, makePen, type Pen, type PenKind } from '../../core/stroke/pen';
+import type { WetTarget } from '../canvas/stage';
+import type { HeldStroke } from './journal';
+import type { SheetSession } from './session';
+
+/** What is in the hand when a stroke begins. */
+export interface HandTool {
+  kind: PenKind;
+  sizePx: number;
+  steady: number;
+  colour: string;
+  erases: boolean;
+}
+
+/** Why ink cannot land on a layer right now. */
+export type Obstacle = 'none' | 'hidden' | 'locked';
+
+/** The layer that ink is meant for, and what keeps it from landing there. */
+export function landing(session: SheetSession): { layer?: InkableLayer; obstacle?: Obstacle } {
+  const { settings, layers } = session.model;
+  const layer = settings.target === null ? undefined : layers.get(settings.target);
+  if (!isInkable(layer) || layer.deleted) return { obstacle: 'none' };
+  if (layer.locked) return { layer, obstacle: 'locked' };
+  if (!layer.visible || (layer.kind === 'rough' && !settings.scaffoldingShown)) return { layer, obstacle: 'hidden' };
+  return { layer };
+}
+
+/** Turns what the hand does on the stage into steps of the sheet. */
+export class Inking {
+  private current: { tool: HandTool; pen: Pen; target: WetTarget } | undefined;
+  private held: HeldStroke[] = [];
+  private readonly lastOrder = new Map<string, string>();
+
+  /** @param onHeld strokes are held (or no longer): the interface offers the ways out. */
+  constructor(
+    private readonly session: SheetSession,
+    private readonly onHeld: (held: readonly HeldStroke[]) => void,
+  ) {}
+
+  /** Strokes that were held when the page was last open. */
+  async restoreHeld(): Promise<void> {
+    this.setHeld(await this.session.journal.held(this.session.card.id));
+  }
+
+  begin(tool: HandTool, hasPressure: boolean): void {
+    const { stage } = this.session;
+    if (!stage) return;
+    const { layer, obstacle } = landing(this.session);
+    if (tool.erases && obstacle) return;
+    const pen = tool.erases
+      ? makePen('fineliner', tool.sizePx, 0, false, stage.view.scale)
+      : makePen(tool.kind, tool.sizePx, tool.steady, hasPressure, stage.view.scale);
+    const target: WetTarget = { layerId: obstacle ? null : layer!.id, erases: tool.erases };
+    this.current = { tool, pen, target };
+    stage.beginStroke(pen, tool.erases ? '#000000' : tool.colour, target);
+  }
+
+  drop(): void {
+    this.current = undefined;
+    this.session.stage?.dropStroke();
+  }
+
+  /** @returns when the stroke is on this device's disk. */
+  async end(): Promise<void> {
+    const { current } = this;
+    const { stage } = this.session;
+    this.current = undefined;
+    const done = stage?.endStroke();
+    if (!current || !stage || !done) return;
+    const { pen, tool, target } = current;
+    const bytes = encodeSamples(done.samples);
+    if (target.layerId === null) return this.hold({ bytes, pen, colour: tool.colour });
+    if (tool.erases) return this.erase(target.layerId, bytes, pen, done.leftover);
+    const { stroke, part } = this.makeStroke(target.layerId, bytes, pen, tool.colour);
+    await this.session.act('Ink line', [putRows('strokes', stroke)], { parts: [part], leftover: done.leftover });
+  }
+
+  private async erase(
+    layerId: string,
+    bytes: Uint8Array,
+    pen: Pen,
+    leftover: Parameters<NonNullable<SheetSession['stage']>['forget']>[0] | undefined,
+  ): Promise<void> {
+    const strokeIds = await this.session.client.touched(layerId, bytes, pen);
+    if (!strokeIds.length) {
+      if (leftover) this.session.stage?.forget(leftover);
+      return;
+    }
+    const moved = strokeIds.filter((id) => !isIdentity(this.session.model.strokes.get(id)!.matrix));
+    const matrices = Object.fromEntries(moved.map((id) => [id, this.session.model.strokes.get(id)!.matrix]));
+    const erasure: Erasure = {
+      id: nanoid(),
+      deleted: false,
+      layerId,
+      pen,
+      strokeIds,
+      ...(moved.length ? { matrices } : {}),
+      engine: ENGINE,
+    };
+    await this.session.act('Erase', [putRows('erasures', erasure)], { parts: [[erasure.id, bytes]], leftover });
+  }
+
+  private makeStroke(layerId: string, bytes: Uint8Array, pen: Pen, colour: string): { stroke: Stroke; part: [string, Uint8Array] } {
+    const order = generateKeyBetween(this.lastOrderOf(layerId), null);
+    this.lastOrder.set(layerId, order);
+    const stroke: Stroke = { id: nanoid(), deleted: false, layerId, order, colour, pen, matrix: IDENTITY, engine: ENGINE };
+    return { stroke, part: [stroke.id, bytes] };
+  }
+
+  private lastOrderOf(layerId: string): string | null {
+    const known = this.lastOrder.get(layerId);
+    if (known !== undefined) return known;
+    let last: string | null = null;
+    for (const s of this.session.model.strokes.values())
+      if (s.layerId === layerId && (last === null || s.order > last)) last = s.order;
+    return last;
+  }
+
+  // ---- strokes whose layer takes no ink
+
+  private async hold(stroke: Omit<HeldStroke, 'id' | 'sheetId'>): Promise<void> {
+    const held: HeldStroke = { id: nanoid(), sheetId: this.session.card.id, ...stroke };
+    this.setHeld([...this.held, held]);
+    await this.session.journal.hold(held);
+  }
+
+  /** Opens the layer (unlocks it, shows it) and lands the held strokes on it. */
+  async openTarget(): Promise<void> {
+    const { layer } = landing(this.session);
+    if (!layer) return;
+    const changes: Change[] = [];
+    if (layer.locked) changes.push(assign('layers', layer, 'locked', false));
+    if (!layer.visible) changes.push(assign('layers', layer, 'visible', true));
+    const { settings } = this.session.model;
+    if (layer.kind === 'rough' && !settings.scaffoldingShown) changes.push(assign('sheet', settings, 'scaffoldingShown', true));
+    await this.session.act(layer.locked ? `Unlock ${layer.name}` : `Show ${layer.name}`, changes, { undoable: false });
+    await this.landHeld(layer.id, []);
+  }
+
+  /** Makes a new ink layer above everything and lands the held strokes on it. */
+  async newLayerForHeld(): Promise<void> {
+    const layer = newLayer(this.session, 'ink');
+    await this.landHeld(layer.id, [putRows('layers', layer), assign('sheet', this.session.model.settings, 'target', layer.id)]);
+  }
+
+  async dropHeld(): Promise<void> {
+    const ids = this.held.map((h) => h.id);
+    this.setHeld([]);
+    await this.session.journal.release(ids);
+  }
+
+  private async landHeld(layerId: string, first: Change[]): Promise<void> {
+    const made = this.held.map((h) => this.makeStroke(layerId, h.bytes, h.pen, h.colour));
+    const ids = this.held.map((h) => h.id);
+    const changes = made.length ? [...first, putRows('strokes', ...made.map((m) => m.stroke))] : first;
+    await this.session.act(made.length > 1 ? 'Ink lines' : 'Ink line', changes, { parts: made.map((m) => m.part) });
+    this.setHeld([]);
+    await this.session.journal.release(ids);
+  }
+
+  private setHeld(held: HeldStroke[]): void {
+    this.held = held;
+    this.session.stage?.setHeld(held.map((h) => ({ samples: decodeSamples(h.bytes), pen: h.pen, colour: h.colour })));
+    this.onHeld(held);
+  }
+}
+
+/** A layer for the top of the stack, with a name that is free. */
+export function newLayer(session: SheetSession, kind: InkableLayer['kind']): InkableLayer {
+  const stack = session.model.stack();
+  const base = kind === 'ink' ? 'Lines' : 'Rough';
+  const names = new Set(stack.map((l) => l.name));
+  let name = base;
+  for (let n = 2; names.has(name); n++) name = `${base} ${n}`;
+  const all = [...session.model.layers.values()].sort(byOrder);
+  const order = generateKeyBetween(all.length ? all[all.length - 1].order : null, null);
+  const layer = { id: nanoid(), deleted: false, name, order, visible: true, locked: false, opacity: 1 };
+  return { ...layer, kind } as InkableLayer;
+}

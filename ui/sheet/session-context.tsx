@@ -1,0 +1,18 @@
+import { createContext, useContext } from 'react';
+import type { Inking } from './inking';
+import type { SheetSession } from './session';
+
+export interface OpenSheet {
+  session: SheetSession;
+  inking: Inking;
+}
+
+const Context = createContext<OpenSheet | undefined>(undefined);
+export const OpenSheetProvider = Context.Provider;
+
+/** The open sheet. @throws outside a sheet's screens. */
+export function useOpenSheet(): OpenSheet {
+  const open = useContext(Context);
+  if (!open) throw new Error('no sheet is open here');
+  return open;
+}

@@ -1,0 +1,98 @@
+import { useEffect, useState } from 'react';
+import { fitted } from '../../core/geometry/view';
+import { levelFor } from '../../core/raster/tiles';
+import type { PaperSize } from '../../core/sheet/paper';
+import { noticeSlice } from '../store/notice-slice';
+import { drawerApi } from '../store/drawer-api';
+import { sheetSlice } from '../store/sheet-slice';
+import { useAppDispatch, type AppDispatch } from '../store/store';
+import { ApiFailure } from './api';
+import { Inking } from './inking';
+import { SheetSession } from './session';
+import type { OpenSheet } from './session-context';
+
+/** Opens a sheet for as long as the component stands, and tells the store what to show of it. */
+export function useSheet(id: string): OpenSheet | undefined {
+  const dispatch = useAppDispatch();
+  const [open, setOpen] = useState<OpenSheet>();
+
+  useEffect(() => {
+    let gone = false;
+    let session: SheetSession | undefined;
+    dispatch(sheetSlice.actions.opening());
+    const tell = teller(dispatch, () => session);
+    SheetSession.open(id, firstLevel, tell).then(
+      (opened) => {
+        session = opened;
+        if (gone) return opened.close();
+        const inking = new Inking(opened, (held) =>
+          dispatch(sheetSlice.actions.held(held.map(({ id, pen, colour }) => ({ id, pen, colour })))),
+        );
+        dispatch(sheetSlice.actions.opened(opened.card));
+        tell.structure();
+        tell.history();
+        setOpen({ session: opened, inking });
+      },
+      (error: unknown) => {
+        const text = error instanceof ApiFailure ? error.message : 'This sheet could not be read. Nothing was changed; try again.';
+        if (!(error instanceof ApiFailure)) console.error(error);
+        if (!gone) dispatch(sheetSlice.actions.failed(text));
+      },
+    );
+    return () => {
+      gone = true;
+      setOpen(undefined);
+      dispatch(sheetSlice.actions.closed());
+      if (session) void leave(session, dispatch);
+    };
+  }, [id, dispatch]);
+
+  useEffect(() => {
+    const session = open?.session;
+    if (!session) return;
+    const again = () => document.visibilityState === 'visible' && session.retryNow();
+    window.addEventListener('online', again);
+    window.addEventListener('focus', again);
+    document.addEventListener('visibilitychange', again);
+    return () => {
+      window.removeEventListener('online', again);
+      window.removeEventListener('focus', again);
+      document.removeEventListener('visibilitychange', again);
+    };
+  }, [open]);
+
+  return open;
+}
+
+/** Leaves the small picture for the drawer behind, then closes. */
+async function leave(session: SheetSession, dispatch: AppDispatch): Promise<void> {
+  if (session.overviewDue) {
+    await session.sendOverview();
+    void dispatch(drawerApi.endpoints.sheets.initiate(undefined, { forceRefetch: true, subscribe: false }));
+  }
+  session.close();
+}
+
+const firstLevel = (paper: PaperSize): number => {
+  const screen = { width: window.innerWidth, height: window.innerHeight };
+  const { scale } = fitted({ width: paper.widthPx, height: paper.heightPx }, screen);
+  return levelFor(scale * Math.min(2, window.devicePixelRatio || 1));
+};
+
+function teller(dispatch: AppDispatch, session: () => SheetSession | undefined) {
+  const { structure, history, sync } = sheetSlice.actions;
+  return {
+    structure: () => {
+      const model = session()?.model;
+      if (model) dispatch(structure({ settings: model.settings, stack: model.stack() }));
+    },
+    history: () => {
+      const s = session();
+      if (!s) return;
+      const side = (name: 'undo' | 'redo') => ({ count: s.history[name].length, label: s.nextLabel(name) });
+      dispatch(history({ undo: side('undo'), redo: side('redo') }));
+    },
+    sync: (state: Parameters<typeof sync>[0]) => dispatch(sync(state)),
+    notice: (text: string) => dispatch(noticeSlice.actions.add({ text, tone: 'warning' })),
+  };
+}

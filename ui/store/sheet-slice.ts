@@ -1,0 +1,90 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { SheetCard } from '../../contract/sheets';
+import type { Layer, SheetSettings } from '../../core/sheet/entities';
+import type { Pen } from '../../core/stroke/pen';
+import type { SyncState } from '../sheet/sender';
+
+/** A stroke that found no layer, as the interface knows it. */
+export interface HeldSummary {
+  id: string;
+  pen: Pen;
+  colour: string;
+}
+
+export interface SheetState {
+  status: 'closed' | 'opening' | 'open' | 'failed';
+  problem?: string;
+  card?: SheetCard;
+  settings?: SheetSettings;
+  /** Standing layers, bottom first. */
+  stack: Layer[];
+  undo: { count: number; label?: string };
+  redo: { count: number; label?: string };
+  sync: SyncState;
+  held: HeldSummary[];
+  looking: { peekHeld: boolean; peekKept: boolean; over: boolean };
+  movingPicture: string | null;
+  /** The ink goes with the picture that is being moved. */
+  moveWithInk: boolean;
+  /** Title bar and stops are folded away while inking. */
+  folded: boolean;
+  view: { scale: number; turnDeg: number };
+}
+
+const initial: SheetState = {
+  status: 'closed',
+  stack: [],
+  undo: { count: 0 },
+  redo: { count: 0 },
+  sync: { kind: 'saved' },
+  held: [],
+  looking: { peekHeld: false, peekKept: false, over: false },
+  movingPicture: null,
+  moveWithInk: false,
+  folded: false,
+  view: { scale: 1, turnDeg: 0 },
+};
+
+/** What the interface shows of the open sheet. Strokes and pixels live in its session. */
+export const sheetSlice = createSlice({
+  name: 'sheet',
+  initialState: initial,
+  reducers: {
+    opening: () => ({ ...initial, status: 'opening' as const }),
+    closed: () => initial,
+    failed: (_state, { payload }: PayloadAction<string>) => ({ ...initial, status: 'failed' as const, problem: payload }),
+    opened: (state, { payload }: PayloadAction<SheetCard>) => {
+      state.status = 'open';
+      state.card = payload;
+    },
+    structure: (state, { payload }: PayloadAction<{ settings: SheetSettings; stack: Layer[] }>) => {
+      state.settings = payload.settings;
+      state.stack = payload.stack;
+    },
+    history: (state, { payload }: PayloadAction<Pick<SheetState, 'undo' | 'redo'>>) => {
+      state.undo = payload.undo;
+      state.redo = payload.redo;
+    },
+    sync: (state, { payload }: PayloadAction<SyncState>) => {
+      state.sync = payload;
+    },
+    held: (state, { payload }: PayloadAction<HeldSummary[]>) => {
+      state.held = payload;
+    },
+    look: (state, { payload }: PayloadAction<Partial<SheetState['looking']>>) => {
+      Object.assign(state.looking, payload);
+    },
+    movePicture: (state, { payload }: PayloadAction<string | null>) => {
+      state.movingPicture = payload;
+    },
+    moveWithInk: (state, { payload }: PayloadAction<boolean>) => {
+      state.moveWithInk = payload;
+    },
+    fold: (state, { payload }: PayloadAction<boolean>) => {
+      state.folded = payload;
+    },
+    view: (state, { payload }: PayloadAction<SheetState['view']>) => {
+      state.view = payload;
+    },
+  },
+});

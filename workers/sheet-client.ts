@@ -1,0 +1,95 @@
+import type { TileAddress } from '../core/raster/tiles';
+import type { Change } from '../core/sheet/steps';
+import type { Pen } from '../core/stroke/pen';
+import type { Answer, FromWorker, PaintedTile, ToWorker } from './sheet-protocol';
+
+type Question<T extends ToWorker['type']> = Omit<Extract<ToWorker, { type: T }>, 'type' | 'n'>;
+type AnswerOf<K extends Answer['kind']> = Extract<Answer, { kind: K }>;
+
+/** A long task that can be watched and stopped; `result` is undefined when it was stopped. */
+export interface FileTask {
+  result: Promise<BlobPart[] | undefined>;
+  stop(): void;
+}
+
+/** The page's side of the sheet worker. */
+export class SheetClient {
+  onTile: (tile: PaintedTile) => void = () => {};
+  private readonly worker: Worker;
+  private readonly waiting = new Map<
+    number,
+    { resolve(a: Answer): void; reject(e: Error): void; progress?(done: number): void }
+  >();
+  private n = 0;
+
+  constructor() {
+    this.worker = new Worker(new URL('./sheet.worker.ts', import.meta.url));
+    this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.receive(data);
+    this.worker.onerror = (event) => this.failAll(new Error(event.message));
+  }
+
+  open(question: Question<'open'>): Promise<AnswerOf<'opened'>> {
+    return this.ask<'opened'>({ type: 'open', n: ++this.n, ...question }, [question.frame]);
+  }
+
+  apply(changes: Change[], parts: [string, Uint8Array][], showing: TileAddress[]): Promise<AnswerOf<'applied'>> {
+    return this.ask<'applied'>({ type: 'apply', n: ++this.n, changes, parts, showing });
+  }
+
+  want(tiles: TileAddress[]): void {
+    this.post({ type: 'want', tiles });
+  }
+
+  async touched(layerId: string, bytes: Uint8Array, pen: Pen): Promise<string[]> {
+    return (await this.ask<'touched'>({ type: 'touched', n: ++this.n, layerId, bytes, pen })).ids;
+  }
+
+  png(question: Question<'png'>, progress?: (done: number) => void): FileTask {
+    return this.file({ type: 'png', n: ++this.n, ...question }, progress);
+  }
+
+  svg(question: Question<'svg'>, progress?: (done: number) => void): FileTask {
+    return this.file({ type: 'svg', n: ++this.n, ...question }, progress);
+  }
+
+  close(): void {
+    this.worker.terminate();
+    this.failAll(new Error('the sheet was closed'));
+  }
+
+  private file(message: Extract<ToWorker, { type: 'png' | 'svg' }>, progress?: (done: number) => void): FileTask {
+    const result = this.ask<'file' | 'stopped'>(message, [], progress).then((a) =>
+      a.kind === 'file' ? a.parts : undefined,
+    );
+    return { result, stop: () => this.post({ type: 'stop', n: message.n }) };
+  }
+
+  private ask<K extends Answer['kind']>(
+    message: Extract<ToWorker, { n: number }>,
+    transfer: Transferable[] = [],
+    progress?: (done: number) => void,
+  ): Promise<AnswerOf<K>> {
+    return new Promise((resolve, reject) => {
+      this.waiting.set(message.n, { resolve: (a) => resolve(a as AnswerOf<K>), reject, progress });
+      this.post(message, transfer);
+    });
+  }
+
+  private receive(message: FromWorker): void {
+    if (message.type === 'tile') return this.onTile(message.tile);
+    const waiting = this.waiting.get(message.n);
+    if (message.type === 'progress') return waiting?.progress?.(message.done);
+    this.waiting.delete(message.n);
+    if (message.type === 'failed') waiting?.reject(new Error(message.message));
+    else waiting?.resolve(message.answer);
+  }
+
+  private failAll(error: Error): void {
+    for (const { reject } of this.waiting.values()) reject(error);
+    this.waiting.clear();
+  }
+
+  private post(message: ToWorker, transfer: Transferable[] = []): void {
+    this.worker.postMessage(message, transfer);
+  }
+}

@@ -1,0 +1,173 @@
+import { decodeFrame } from '../contract/frame';
+import type { StrokesBody } from '../contract/sheets';
+import { sheetPng } from '../core/formats/sheet-png';
+import { sheetSvg } from '../core/formats/sheet-svg';
+import { overlaps } from '../core/geometry/box';
+import { unpremultiply } from '../core/raster/compose';
+import { drawStroke, gridArea, RasterWorkspace } from '../core/raster/draw-stroke';
+import { LruCache } from '../core/raster/lru-cache';
+import type { Pixels } from '../core/raster/pixels';
+import { TILE, tileBox, tileKey, type TileAddress } from '../core/raster/tiles';
+import { InkStore, type Damage } from '../core/sheet/ink-store';
+import type { PaperSize } from '../core/sheet/paper';
+import { SheetModel } from '../core/sheet/sheet-model';
+import type { FromWorker, PaintedTile, ToWorker } from './sheet-protocol';
+
+/** Painted tiles kept here as plain pixels, so that a new stroke only needs to be laid over them. */
+const TILE_CACHE_BYTES = 40 * 1024 * 1024;
+const TILE_BYTES = 4 * TILE * TILE;
+
+type Message<T extends ToWorker['type']> = Extract<ToWorker, { type: T }>;
+
+let model: SheetModel | undefined;
+let ink = new InkStore();
+let paper: PaperSize = { widthPx: 1, heightPx: 1, ppi: 300 };
+let wanted: TileAddress[] = [];
+let painting = false;
+/** Counts applied steps: a tile painted before one of them may be out of date by the time it is sent. */
+let revision = 0;
+/** Questions are answered in the order they came. */
+let queue: Promise<void> = Promise.resolve();
+const work = new RasterWorkspace(TILE, TILE);
+const cache = new LruCache<Pixels | null>(TILE_CACHE_BYTES);
+const stopped = new Set<number>();
+
+const post = (message: FromWorker, transfer: Transferable[] = []): void =>
+  (self as unknown as Worker).postMessage(message, transfer);
+
+/** Lets waiting messages in between two pieces of long work. */
+const breath = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
+
+self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
+  if (data.type === 'want') {
+    wanted = data.tiles;
+    void paintWanted();
+    return;
+  }
+  const failed = (error: unknown) => post({ type: 'failed', n: data.n, message: String(error) });
+  if (data.type === 'stop') stopped.add(data.n);
+  else if (data.type === 'png' || data.type === 'svg') answer(data).catch(failed);
+  else queue = queue.then(() => answer(data)).catch(failed);
+};
+
+async function answer(message: Exclude<ToWorker, { type: 'want' | 'stop' }>): Promise<void> {
+  const { n } = message;
+  switch (message.type) {
+    case 'open':
+      return post({ type: 'answer', n, answer: { kind: 'opened', ...open(message) } });
+    case 'apply':
+      return applyStep(message);
+    case 'touched':
+      return post({
+        type: 'answer',
+        n,
+        answer: { kind: 'touched', ids: ink.touchedBy(message.layerId, message.bytes, message.pen) },
+      });
+    case 'png':
+      return sendFile(n, sheetPng(standing(), ink, paper, message), (parts) => parts as BlobPart[]);
+    case 'svg':
+      return sendFile(n, sheetSvg(standing(), ink, paper, message), (text) => [text]);
+  }
+}
+
+function open({ frame, settings, layers, paper: size, level }: Message<'open'>): Omit<StrokesBody, 'seq'> {
+  const { body, parts } = decodeFrame(new Uint8Array(frame));
+  const { strokes, erasures } = body as StrokesBody;
+  model = new SheetModel(settings, layers);
+  for (const stroke of strokes) model.strokes.set(stroke.id, stroke);
+  for (const erasure of erasures) model.erasures.set(erasure.id, erasure);
+  ink = new InkStore(level);
+  ink.load(strokes, erasures, parts);
+  paper = size;
+  cache.clear();
+  return { strokes, erasures };
+}
+
+function standing(): SheetModel {
+  if (!model) throw new Error('no sheet is open');
+  return model;
+}
+
+async function applyStep({ n, changes, parts, showing }: Message<'apply'>): Promise<void> {
+  const damage = ink.follow(standing().apply(changes), new Map(parts));
+  revision++;
+  const hit = showing.filter((t) => damage.some((d) => touches(d, t)));
+  freshen(damage);
+  const tiles: PaintedTile[] = [];
+  for (const address of hit) tiles.push(await painted(address));
+  post(
+    { type: 'answer', n, answer: { kind: 'applied', damage: damage.map(({ layerId, box }) => ({ layerId, box })), tiles } },
+    tiles.flatMap((t) => (t.bitmap ? [t.bitmap] : [])),
+  );
+}
+
+/** Brings cached tiles up to date: a stroke added on top is laid over them, anything else drops them. */
+function freshen(damage: readonly Damage[]): void {
+  for (const key of cache.keys()) {
+    const address = addressOf(key);
+    for (const d of damage) {
+      if (!touches(d, address)) continue;
+      const pixels = cache.get(key);
+      const stroke = d.added ? ink.drawableOf(d.added, address.level) : undefined;
+      if (pixels && stroke) drawStroke(pixels, stroke, 2 ** address.level, work);
+      else cache.delete(key);
+    }
+  }
+}
+
+const touches = (d: Damage, t: TileAddress): boolean =>
+  d.layerId === t.layerId && overlaps(gridArea(d.box, 2 ** t.level), tileBox(t.tx, t.ty));
+
+function addressOf(key: string): TileAddress {
+  const [layerId, level, tx, ty] = key.split('/');
+  return { layerId, level: Number(level), tx: Number(tx), ty: Number(ty) };
+}
+
+/** Paints the wanted tiles one by one, newest wishes first, letting other messages in between. */
+async function paintWanted(): Promise<void> {
+  if (painting) return;
+  painting = true;
+  while (wanted.length) {
+    const address = wanted.shift()!;
+    const before = revision;
+    const tile = await painted(address);
+    if (revision !== before) {
+      wanted.unshift(address);
+      continue;
+    }
+    post({ type: 'tile', tile }, tile.bitmap ? [tile.bitmap] : []);
+    await breath();
+  }
+  painting = false;
+}
+
+async function painted(address: TileAddress): Promise<PaintedTile> {
+  const pixels = tilePixels(address);
+  if (!pixels) return { address, bitmap: null };
+  const data = pixels.data.slice();
+  unpremultiply(data);
+  return { address, bitmap: await createImageBitmap(new ImageData(data, TILE, TILE)) };
+}
+
+function tilePixels(address: TileAddress): Pixels | null {
+  const key = tileKey(address);
+  const known = cache.get(key);
+  if (known !== undefined) return known;
+  const { layerId, level, tx, ty } = address;
+  const rect = { x0: tx * TILE, y0: ty * TILE, width: TILE, height: TILE };
+  const pixels = ink.draw(layerId, level, rect, work) ?? null;
+  // An empty tile is kept as blank pixels only once something is laid over it.
+  if (pixels) cache.set(key, pixels, TILE_BYTES);
+  return pixels;
+}
+
+async function sendFile<T>(n: number, steps: Generator<number, T>, toParts: (result: T) => BlobPart[]): Promise<void> {
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return post({ type: 'answer', n, answer: { kind: 'file', parts: toParts(value as T) } });
+    post({ type: 'progress', n, done: value as number });
+    await breath();
+    if (stopped.delete(n)) return post({ type: 'answer', n, answer: { kind: 'stopped' } });
+  }
+}
+
