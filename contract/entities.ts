@@ -20,9 +20,7 @@ export const pen = z.strictObject({
   handScale: z.number().positive().max(1e4),
 }) satisfies z.ZodType<Pen>;
 
-const matrix = z
-  .tuple([z.number(), z.number(), z.number(), z.number(), z.number(), z.number()])
-  .readonly();
+const matrix = z.tuple([z.number(), z.number(), z.number(), z.number(), z.number(), z.number()]).readonly();
 
 export const placement = z.strictObject({
   cx: z.number(),

@@ -9,7 +9,11 @@ export const paper = z
     if (problem) ctx.addIssue({ code: 'custom', message: problem });
   });
 
-export const sheetName = z.string().trim().min(1, 'A sheet needs a name.').max(120, 'A name has at most 120 characters.');
+export const sheetName = z
+  .string()
+  .trim()
+  .min(1, 'A sheet needs a name.')
+  .max(120, 'A name has at most 120 characters.');
 
 const act = { id, sheetId: id };
 /** An act in the drawer. One sent twice is one act. */

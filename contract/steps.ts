@@ -49,10 +49,7 @@ export const stepsRequest = z.strictObject({ steps: z.array(step).min(1).max(100
 /** What became of each step: its number, or why it was refused (then nothing of it was written). */
 export const stepsAnswer = z.strictObject({
   results: z.array(
-    z.union([
-      z.strictObject({ id, seq: z.number().int().positive() }),
-      z.strictObject({ id, refused: errorBody }),
-    ]),
+    z.union([z.strictObject({ id, seq: z.number().int().positive() }), z.strictObject({ id, refused: errorBody })]),
   ),
   seq: z.number().int().min(0),
 });

@@ -1,7 +1,24 @@
-// Builds the page (dist/) and the server (build/server.cjs).
+// Builds the page (dist/) and the server (build/server.cjs), and knows whether what is built is current.
 import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { build } from 'esbuild';
 import { root, bin } from './paths.mjs';
+
+const STAMP = join(root, 'build', 'sources.sha256');
+const SOURCES = [
+  'app',
+  'ui',
+  'workers',
+  'server',
+  'contract',
+  'core',
+  'app.json',
+  'babel.config.js',
+  'package-lock.json',
+  'scripts/build.mjs',
+];
 
 export async function buildServer() {
   await build({
@@ -22,4 +39,24 @@ export function buildPage() {
     stdio: ['ignore', 'ignore', 'inherit'],
     env: { ...process.env, EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', CI: '1' },
   });
+}
+
+/** Whether the build was made from the sources as they are. */
+export const isBuilt = () =>
+  existsSync(STAMP) && existsSync(join(root, 'dist/index.html')) && readFileSync(STAMP, 'utf8') === sourcesHash();
+
+export const markBuilt = () => writeFileSync(STAMP, sourcesHash());
+
+function sourcesHash() {
+  const hash = createHash('sha256');
+  for (const source of SOURCES)
+    for (const file of filesIn(join(root, source))) hash.update(file).update(readFileSync(file));
+  return hash.digest('hex');
+}
+
+function filesIn(path) {
+  if (!statSync(path).isDirectory()) return [path];
+  return readdirSync(path)
+    .sort()
+    .flatMap((name) => filesIn(join(path, name)));
 }

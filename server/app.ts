@@ -65,7 +65,11 @@ function toApiError(error: unknown): ApiError {
   if (error instanceof ZodError) return new ApiError(400, 'bad-request', firstIssue(error));
   const { type, status } = error as { type?: string; status?: number };
   if (type === 'entity.too.large')
-    return new ApiError(413, 'too-large', 'This is larger than can be taken in (a picture may have 50 MB). Nothing was changed.');
+    return new ApiError(
+      413,
+      'too-large',
+      'This is larger than can be taken in (a picture may have 50 MB). Nothing was changed.',
+    );
   if (typeof status === 'number' && status >= 400 && status < 500)
     return new ApiError(status, 'bad-request', 'The request could not be read.');
   return new ApiError(500, 'server-failed', 'Something went wrong on the server. Nothing was changed; try again.');

@@ -70,7 +70,9 @@ async function workingCopy(bytes: Uint8Array, hasAlpha: boolean) {
     .rotate()
     .resize(WORKING_SIDE_PX, WORKING_SIDE_PX, { fit: 'inside', withoutEnlargement: true })
     .toColourspace('srgb');
-  const encoded = hasAlpha ? image.webp({ lossless: true, effort: 1 }) : image.jpeg({ quality: 92, chromaSubsampling: '4:4:4' });
+  const encoded = hasAlpha
+    ? image.webp({ lossless: true, effort: 1 })
+    : image.jpeg({ quality: 92, chromaSubsampling: '4:4:4' });
   try {
     return await encoded.toBuffer({ resolveWithObject: true });
   } catch (error) {

@@ -96,7 +96,11 @@ async function applyStep({ n, changes, parts, showing }: Message<'apply'>): Prom
   const tiles: PaintedTile[] = [];
   for (const address of hit) tiles.push(await painted(address));
   post(
-    { type: 'answer', n, answer: { kind: 'applied', damage: damage.map(({ layerId, box }) => ({ layerId, box })), tiles } },
+    {
+      type: 'answer',
+      n,
+      answer: { kind: 'applied', damage: damage.map(({ layerId, box }) => ({ layerId, box })), tiles },
+    },
     tiles.flatMap((t) => (t.bitmap ? [t.bitmap] : [])),
   );
 }
@@ -170,4 +174,3 @@ async function sendFile<T>(n: number, steps: Generator<number, T>, toParts: (res
     if (stopped.delete(n)) return post({ type: 'answer', n, answer: { kind: 'stopped' } });
   }
 }
-

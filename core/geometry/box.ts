@@ -17,8 +17,7 @@ export const emptyBox = (): Box => ({
 
 export const isEmpty = (b: Box): boolean => !(b.x1 > b.x0 && b.y1 > b.y0);
 
-export const overlaps = (a: Box, b: Box): boolean =>
-  a.x0 < b.x1 && b.x0 < a.x1 && a.y0 < b.y1 && b.y0 < a.y1;
+export const overlaps = (a: Box, b: Box): boolean => a.x0 < b.x1 && b.x0 < a.x1 && a.y0 < b.y1 && b.y0 < a.y1;
 
 /** The smallest box that holds both; an empty box adds nothing. */
 export function union(a: Box, b: Box): Box {

@@ -10,14 +10,7 @@ export const IDENTITY: Matrix = [1, 0, 0, 1, 0, 0];
 export function compose(then: Matrix, first: Matrix): Matrix {
   const [a, b, c, d, e, f] = then;
   const [p, q, r, s, t, u] = first;
-  return [
-    a * p + c * q,
-    b * p + d * q,
-    a * r + c * s,
-    b * r + d * s,
-    a * t + c * u + e,
-    b * t + d * u + f,
-  ];
+  return [a * p + c * q, b * p + d * q, a * r + c * s, b * r + d * s, a * t + c * u + e, b * t + d * u + f];
 }
 
 /**
@@ -27,16 +20,8 @@ export function compose(then: Matrix, first: Matrix): Matrix {
 export function invert(m: Matrix): Matrix {
   const [a, b, c, d, e, f] = m;
   const det = a * d - b * c;
-  if (!Number.isFinite(det) || det === 0)
-    throw new RangeError(`matrix has no inverse: determinant ${det}`);
-  return [
-    d / det,
-    -b / det,
-    -c / det,
-    a / det,
-    (c * f - d * e) / det,
-    (b * e - a * f) / det,
-  ];
+  if (!Number.isFinite(det) || det === 0) throw new RangeError(`matrix has no inverse: determinant ${det}`);
+  return [d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det];
 }
 
 /** The image of the point (x, y) under `m`. */

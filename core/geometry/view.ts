@@ -31,7 +31,15 @@ export function viewMatrix({ scale, turnDeg, x, y }: View): Matrix {
 /** Cosine and sine, exact at right angles so that a level page stays on the pixel grid. */
 function turnParts(deg: number): [number, number] {
   const quarter = (((deg / 90) % 4) + 4) % 4;
-  if (Number.isInteger(quarter)) return ([[1, 0], [0, 1], [-1, 0], [0, -1]] as [number, number][])[quarter];
+  if (Number.isInteger(quarter))
+    return (
+      [
+        [1, 0],
+        [0, 1],
+        [-1, 0],
+        [0, -1],
+      ] as [number, number][]
+    )[quarter];
   const angle = (deg * Math.PI) / 180;
   return [Math.cos(angle), Math.sin(angle)];
 }

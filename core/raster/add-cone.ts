@@ -1,14 +1,39 @@
 import type { CoverageMask } from './coverage-mask';
 
+/** Half a pixel's diagonal, rounded up: no edge further away than this crosses the pixel. */
+const REACH = 0.7072;
+const QUARTER_PI = 0.785398163;
+
+/**
+ * The covered part of a unit pixel whose centre lies `s` inside a straight edge (negative: outside).
+ * Exact: the integral of the pixel's profile along the edge's normal, a trapezoid of half widths
+ * (a - b) / 2 and (a + b) / 2.
+ * @param a, b the larger and the smaller of the normal's |x| and |y|.
+ */
+function halfPlane(s: number, a: number, b: number): number {
+  const far = (a + b) / 2;
+  const d = s < 0 ? -s : s;
+  if (d >= far) return s < 0 ? 0 : 1;
+  if (2 * d <= a - b) return 0.5 + s / a;
+  const t = far - d;
+  const rest = (t * t) / (2 * a * b);
+  return s < 0 ? rest : 1 - rest;
+}
+
 /**
  * Max-blends the coverage of one round cone (the convex hull of two discs) into `mask`.
  *
- * Coverage of a pixel is `min(1/2 - s, 2 r)` clamped to 0..1, where s is the signed distance of its
- * centre to the cone's edge (negative inside) and r the radius abreast of it: the first term is a
- * one-pixel ramp across the edge, the second keeps the weight of lines thinner than a pixel.
- * Pixels that are wholly inside are filled without evaluating distances.
+ * A pixel's coverage is H(r - d) + H(r + d) - 1, where d is the distance of its centre to the axis,
+ * measured along the tangents' normal, r the radius abreast of it, and H the covered part of a pixel
+ * by a straight edge of that direction ({@link halfPlane}): the near edge, less what the far edge
+ * leaves out, which keeps the weight of lines thinner than a pixel. Around the discs the edge is
+ * taken as straight. Pixels that are wholly inside are filled without evaluating distances.
  *
  * @param ax, ay, ra, bx, by, rb the two discs, grid px, radii >= 0, finite (not checked).
+ * @param begins the stroke begins with this cone. Otherwise the disc at a belongs to the cone before,
+ *   and is left out here: only what lies beyond it is evaluated.
+ * @param ends the stroke ends with this cone. Where an end is thinner than a pixel, what lies beyond it
+ *   fades with the part of the pixel that the line reaches into; between cones nothing may fade.
  * @see the distance to an uneven capsule: tangent lines tilted by asin((ra - rb) / d) from the axis.
  *   Edge error against 8 x 8 supersampling: see bench/coverage.
  */
@@ -20,21 +45,23 @@ export function addCone(
   bx: number,
   by: number,
   rb: number,
+  begins = true,
+  ends = true,
 ): void {
   const dx = bx - ax;
   const dy = by - ay;
   const sq = dx * dx + dy * dy;
   const dr = ra - rb;
   if (sq <= dr * dr || sq === 0) {
-    if (dr >= 0) addDisc(mask, ax, ay, ra);
-    else addDisc(mask, bx, by, rb);
+    if (dr < 0) addDisc(mask, bx, by, rb);
+    else if (begins) addDisc(mask, ax, ay, ra);
     return;
   }
   const { width, height, data, rowFrom, rowTo, x0, y0 } = mask;
 
-  // Rows and columns that the shape, grown by half a pixel, can touch.
-  const ga = ra + 0.5;
-  const gb = rb + 0.5;
+  // Rows and columns that the shape, grown by an edge's reach, can touch.
+  const ga = ra + REACH;
+  const gb = rb + REACH;
   const rowA = Math.max(0, Math.ceil(Math.min(ay - ga, by - gb) - 0.5 - y0));
   const rowB = Math.min(height - 1, Math.floor(Math.max(ay + ga, by + gb) - 0.5 - y0));
   if (rowA > rowB) return;
@@ -46,62 +73,75 @@ export function addCone(
   const sin = dr / length;
   const cos = Math.sqrt(1 - sin * sin);
   const span = cos * length;
-  const thin = ra < 0.5 || rb < 0.5;
+  const thin = ra < REACH || rb < REACH;
 
-  // Touching points' directions on both sides; the hull's straight edges run between them.
+  // Normals of the tangents on both sides, and the larger and the smaller part of each.
   const lx = sin * ux - cos * uy;
   const ly = sin * uy + cos * ux;
   const rx = sin * ux + cos * uy;
   const ry = sin * uy - cos * ux;
+  const lA = Math.max(Math.abs(lx), Math.abs(ly));
+  const lB = Math.min(Math.abs(lx), Math.abs(ly));
+  const rA = Math.max(Math.abs(rx), Math.abs(ry));
+  const rB = Math.min(Math.abs(rx), Math.abs(ry));
 
-  const outLy0 = ay + ga * ly;
-  const outLy1 = by + gb * ly;
-  const outRy0 = ay + ga * ry;
-  const outRy1 = by + gb * ry;
-  const outLx0 = ax + ga * lx;
-  const outRx0 = ax + ga * rx;
-  const outLSlope = (bx + gb * lx - outLx0) / (outLy1 - outLy0);
-  const outRSlope = (bx + gb * rx - outRx0) / (outRy1 - outRy0);
+  // The hull's straight edges, grown: left and right tangent, and the chord between their ends at a.
+  const lx0 = ax + ga * lx;
+  const ly0 = ay + ga * ly;
+  const ly1 = by + gb * ly;
+  const rx0 = ax + ga * rx;
+  const ry0 = ay + ga * ry;
+  const ry1 = by + gb * ry;
+  const lSlope = (bx + gb * lx - lx0) / (ly1 - ly0);
+  const rSlope = (bx + gb * rx - rx0) / (ry1 - ry0);
+  const cSlope = (rx0 - lx0) / (ry0 - ly0);
 
-  // The same for the part that is certainly covered: the cone shrunk by half a pixel.
-  const ia = ra - 0.5;
-  const ib = rb - 0.5;
-  const hasInner = ia > 0 && ib > 0;
-  const inLy0 = ay + ia * ly;
-  const inLy1 = by + ib * ly;
-  const inRy0 = ay + ia * ry;
-  const inRy1 = by + ib * ry;
-  const inLx0 = ax + ia * lx;
-  const inRx0 = ax + ia * rx;
-  const inLSlope = (bx + ib * lx - inLx0) / (inLy1 - inLy0);
-  const inRSlope = (bx + ib * rx - inRx0) / (inRy1 - inRy0);
+  // The same for what is certainly covered: the cone shrunk by as much.
+  const ia = ra - REACH;
+  const ib = rb - REACH;
+  const hasInner = ia > 2 && ib > 2;
+  const ilx0 = ax + ia * lx;
+  const ily0 = ay + ia * ly;
+  const ily1 = by + ib * ly;
+  const irx0 = ax + ia * rx;
+  const iry0 = ay + ia * ry;
+  const iry1 = by + ib * ry;
+  const ilSlope = (bx + ib * lx - ilx0) / (ily1 - ily0);
+  const irSlope = (bx + ib * rx - irx0) / (iry1 - iry0);
+  const icSlope = (irx0 - ilx0) / (iry0 - ily0);
 
   for (let j = rowA; j <= rowB; j++) {
     const y = y0 + j + 0.5;
     const ha = y - ay;
     const hb = y - by;
 
+    // Where the row crosses the hull: it is convex, so the outermost crossings bound it.
     let lo = Infinity;
     let hi = -Infinity;
-    let chord = ga * ga - ha * ha;
+    let chord = gb * gb - hb * hb;
     if (chord > 0) {
       chord = Math.sqrt(chord);
-      lo = ax - chord;
-      hi = ax + chord;
+      lo = bx - chord;
+      hi = bx + chord;
     }
-    chord = gb * gb - hb * hb;
+    chord = begins ? ga * ga - ha * ha : 0;
     if (chord > 0) {
       chord = Math.sqrt(chord);
-      if (bx - chord < lo) lo = bx - chord;
-      if (bx + chord > hi) hi = bx + chord;
+      if (ax - chord < lo) lo = ax - chord;
+      if (ax + chord > hi) hi = ax + chord;
     }
-    if (outLy0 < outLy1 ? y >= outLy0 && y <= outLy1 : y >= outLy1 && y <= outLy0 && outLy0 !== outLy1) {
-      const x = outLx0 + (y - outLy0) * outLSlope;
+    if (y >= ly0 !== y >= ly1) {
+      const x = lx0 + (y - ly0) * lSlope;
       if (x < lo) lo = x;
       if (x > hi) hi = x;
     }
-    if (outRy0 < outRy1 ? y >= outRy0 && y <= outRy1 : y >= outRy1 && y <= outRy0 && outRy0 !== outRy1) {
-      const x = outRx0 + (y - outRy0) * outRSlope;
+    if (y >= ry0 !== y >= ry1) {
+      const x = rx0 + (y - ry0) * rSlope;
+      if (x < lo) lo = x;
+      if (x > hi) hi = x;
+    }
+    if (y >= ly0 !== y >= ry0) {
+      const x = lx0 + (y - ly0) * cSlope;
       if (x < lo) lo = x;
       if (x > hi) hi = x;
     }
@@ -116,25 +156,30 @@ export function addCone(
     if (hasInner) {
       lo = Infinity;
       hi = -Infinity;
-      chord = ia * ia - ha * ha;
-      if (chord > 0) {
-        chord = Math.sqrt(chord);
-        lo = ax - chord;
-        hi = ax + chord;
-      }
       chord = ib * ib - hb * hb;
       if (chord > 0) {
         chord = Math.sqrt(chord);
-        if (bx - chord < lo) lo = bx - chord;
-        if (bx + chord > hi) hi = bx + chord;
+        lo = bx - chord;
+        hi = bx + chord;
       }
-      if (inLy0 < inLy1 ? y >= inLy0 && y <= inLy1 : y >= inLy1 && y <= inLy0 && inLy0 !== inLy1) {
-        const x = inLx0 + (y - inLy0) * inLSlope;
+      chord = begins ? ia * ia - ha * ha : 0;
+      if (chord > 0) {
+        chord = Math.sqrt(chord);
+        if (ax - chord < lo) lo = ax - chord;
+        if (ax + chord > hi) hi = ax + chord;
+      }
+      if (y >= ily0 !== y >= ily1) {
+        const x = ilx0 + (y - ily0) * ilSlope;
         if (x < lo) lo = x;
         if (x > hi) hi = x;
       }
-      if (inRy0 < inRy1 ? y >= inRy0 && y <= inRy1 : y >= inRy1 && y <= inRy0 && inRy0 !== inRy1) {
-        const x = inRx0 + (y - inRy0) * inRSlope;
+      if (y >= iry0 !== y >= iry1) {
+        const x = irx0 + (y - iry0) * irSlope;
+        if (x < lo) lo = x;
+        if (x > hi) hi = x;
+      }
+      if (y >= ily0 !== y >= iry0) {
+        const x = ilx0 + (y - ily0) * icSlope;
         if (x < lo) lo = x;
         if (x > hi) hi = x;
       }
@@ -153,7 +198,7 @@ export function addCone(
     const row = j * width;
     for (let i = from; i <= to; i++) {
       if (i === inFrom) {
-        data.fill(255, row + inFrom, row + inTo + 1);
+        for (let at = row + inFrom; at <= row + inTo; at++) data[at] = 255;
         i = inTo;
         continue;
       }
@@ -161,17 +206,26 @@ export function addCone(
       if (data[at] === 255) continue;
       const px = x0 + i + 0.5 - ax;
       const along = px * ux + ha * uy;
-      let across = px * uy - ha * ux;
-      if (across < 0) across = -across;
+      const side = px * uy - ha * ux;
+      const across = side < 0 ? -side : side;
       const k = cos * along - sin * across;
       let c: number;
-      if (k <= 0) c = 0.5 + ra - Math.sqrt(px * px + ha * ha);
-      else if (k >= span) c = 0.5 + rb - Math.sqrt((px - dx) * (px - dx) + hb * hb);
-      else c = 0.5 + ra - cos * across - sin * along;
+      if (k <= 0) {
+        if (!begins) continue;
+        c = roundCoverage(px, ha, ra);
+      } else if (k >= span) {
+        c = roundCoverage(px - dx, hb, rb);
+      } else {
+        const a = side < 0 ? lA : rA;
+        const b = side < 0 ? lB : rB;
+        const inside = ra - cos * across - sin * along;
+        c = halfPlane(inside, a, b);
+        // Through the axis the far edge lies 2 across cos further.
+        if (thin) c += halfPlane(inside + 2 * cos * across, a, b) - 1;
+      }
       if (thin) {
-        const u = along <= 0 ? 0 : along >= length ? 1 : along / length;
-        const limit = 2 * (ra - u * dr);
-        if (c > limit) c = limit;
+        if (begins && ra < 0.5 && along < 0.5) c = thinEnd(c, along, ra);
+        if (ends && rb < 0.5 && length - along < 0.5) c = thinEnd(c, length - along, rb);
       }
       if (c <= 0) continue;
       const value = c >= 1 ? 255 : (c * 255 + 0.5) | 0;
@@ -182,10 +236,30 @@ export function addCone(
   if (rowB >= mask.bottom) mask.bottom = rowB + 1;
 }
 
+/** Coverage around a disc of radius r, at (x, y) from its centre; its edge taken as straight. */
+function roundCoverage(x: number, y: number, r: number): number {
+  const d = Math.sqrt(x * x + y * y);
+  if (d === 0) return halfPlane(r, 1, 0) + halfPlane(r, 1, 0) - 1;
+  const nx = Math.abs(x) / d;
+  const ny = Math.abs(y) / d;
+  const a = nx > ny ? nx : ny;
+  const b = nx > ny ? ny : nx;
+  const c = halfPlane(r - d, a, b);
+  return r < REACH ? c + halfPlane(r + d, a, b) - 1 : c;
+}
+
+/** How much of a thin line's coverage is left `along` px before its end; a round end is as long as pi / 4 of its radius. */
+function thinEnd(c: number, along: number, r: number): number {
+  const reach = 0.5 + along + QUARTER_PI * r;
+  return reach <= 0 ? 0 : reach < 1 ? c * reach : c;
+}
+
 /** Max-blends a disc's coverage into `mask`; the same formula as {@link addCone}. */
 export function addDisc(mask: CoverageMask, cx: number, cy: number, r: number): void {
   const { width, height, data, rowFrom, rowTo, x0, y0 } = mask;
-  const g = r + 0.5;
+  const g = r + REACH;
+  // A dot thinner than a pixel is a line without length: what is left of it is its area, pi r^2.
+  const weight = r < 0.5 ? 2 * QUARTER_PI * r : 1;
   const rowA = Math.max(0, Math.ceil(cy - g - 0.5 - y0));
   const rowB = Math.min(height - 1, Math.floor(cy + g - 0.5 - y0));
   if (rowA > rowB) return;
@@ -202,7 +276,7 @@ export function addDisc(mask: CoverageMask, cx: number, cy: number, r: number): 
     for (let i = from, at = j * width + from; i <= to; i++, at++) {
       if (data[at] === 255) continue;
       const px = x0 + i + 0.5 - cx;
-      const c = Math.min(0.5 + r - Math.sqrt(px * px + h * h), 2 * r);
+      const c = roundCoverage(px, h, r) * weight;
       if (c <= 0) continue;
       const value = c >= 1 ? 255 : (c * 255 + 0.5) | 0;
       if (value > data[at]) data[at] = value;

@@ -5,13 +5,26 @@ import type { CoverageMask } from './coverage-mask';
 /** Where a spine lies in a level's grid: `gridPx = paperPx * scale` (a power of two for tiles). */
 export type LevelScale = number;
 
+/** Which part of a stroke a spine is. */
+export interface SpinePart {
+  /** First point to draw from; the cone that ends there is taken to be in already. */
+  from?: number;
+  /** The stroke begins with the first point; it ends with the last one. */
+  begins?: boolean;
+  ends?: boolean;
+}
+
 /**
- * Max-blends the cones of `spine` from point `from` on into `mask`.
+ * Max-blends the cones of `spine` into `mask`.
  * @param spine paper px. Not modified.
  * @param scale grid px per paper px, > 0; multiplying by a power of two loses no bits.
- * @param from first point; with `from > 0` the cone that ends there is taken to be in already.
  */
-export function addSpine(mask: CoverageMask, spine: Spine, scale: LevelScale, from = 0): void {
+export function addSpine(
+  mask: CoverageMask,
+  spine: Spine,
+  scale: LevelScale,
+  { from = 0, begins = true, ends = true }: SpinePart = {},
+): void {
   const { data, count } = spine;
   if (count === 1 && from === 0) addDisc(mask, data[0] * scale, data[1] * scale, data[2] * scale);
   for (let i = from; i + 1 < count; i++) {
@@ -24,6 +37,8 @@ export function addSpine(mask: CoverageMask, spine: Spine, scale: LevelScale, fr
       data[a + 3] * scale,
       data[a + 4] * scale,
       data[a + 5] * scale,
+      begins && i === 0,
+      ends && i + 2 === count,
     );
   }
 }

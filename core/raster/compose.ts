@@ -3,10 +3,14 @@ import { div255, type Pixels, type Rgb } from './pixels';
 
 /**
  * Lays a colour over `target` where `mask` covers it (source-over); both share the grid.
+ * Works on whole pixels as little-endian words (alpha highest), as on every platform that we run on.
  * @see W3C Compositing and Blending Level 1, source-over on premultiplied values.
  */
 export function blendMask(target: Pixels, mask: CoverageMask, [r, g, b]: Rgb): void {
-  const { data, width } = target;
+  const { width } = target;
+  const { data } = mask;
+  const words = new Uint32Array(target.data.buffer, target.data.byteOffset, target.data.length / 4);
+  const full = (0xff000000 | (b << 16) | (g << 8) | r) >>> 0;
   const dx = mask.x0 - target.x0;
   const dy = mask.y0 - target.y0;
   const top = Math.max(mask.top, -dy);
@@ -15,22 +19,22 @@ export function blendMask(target: Pixels, mask: CoverageMask, [r, g, b]: Rgb): v
     const from = Math.max(mask.rowFrom[j], -dx);
     const to = Math.min(mask.rowTo[j], width - dx);
     let m = j * mask.width + from;
-    let at = 4 * ((j + dy) * width + from + dx);
-    for (let i = from; i < to; i++, m++, at += 4) {
-      const cover = mask.data[m];
+    let at = (j + dy) * width + from + dx;
+    for (let i = from; i < to; i++, m++, at++) {
+      const cover = data[m];
       if (cover === 0) continue;
       if (cover === 255) {
-        data[at] = r;
-        data[at + 1] = g;
-        data[at + 2] = b;
-        data[at + 3] = 255;
+        words[at] = full;
         continue;
       }
+      const under = words[at];
       const keep = 255 - cover;
-      data[at] = div255(r * cover) + div255(data[at] * keep);
-      data[at + 1] = div255(g * cover) + div255(data[at + 1] * keep);
-      data[at + 2] = div255(b * cover) + div255(data[at + 2] * keep);
-      data[at + 3] = cover + div255(data[at + 3] * keep);
+      words[at] =
+        (((cover + div255((under >>> 24) * keep)) << 24) |
+          ((div255(b * cover) + div255(((under >>> 16) & 255) * keep)) << 16) |
+          ((div255(g * cover) + div255(((under >>> 8) & 255) * keep)) << 8) |
+          (div255(r * cover) + div255((under & 255) * keep))) >>>
+        0;
     }
   }
 }

@@ -1,4 +1,4 @@
-import { grow, isEmpty, outward, overlaps, type Box } from '../geometry/box';
+import { grow, intersection, isEmpty, outward, overlaps, type Box } from '../geometry/box';
 import type { Spine } from '../stroke/spine';
 import { addSpine } from './add-spine';
 import { blendMask, cutMask } from './compose';
@@ -45,33 +45,33 @@ export function spineBox({ data, count }: Spine): Box {
  */
 export function drawStroke(target: Pixels, stroke: DrawableStroke, scale: number, work: RasterWorkspace): void {
   const { mask, hole } = work;
-  mask.placeAt(target.x0, target.y0);
+  const grid = gridArea(stroke.box, scale);
+  const { x0, y0, x1, y1 } = intersection(grid, {
+    x0: target.x0,
+    y0: target.y0,
+    x1: target.x0 + target.width,
+    y1: target.y0 + target.height,
+  });
+  if (x1 <= x0 || y1 <= y0) return;
+  mask.placeAt(x0, y0, x1 - x0, y1 - y0);
   addSpine(mask, stroke.spine, scale);
-  if (!mask.isClean) {
-    const area = paperArea(target, scale);
-    for (const { spine, box } of stroke.holes) {
-      if (!overlaps(box, area)) continue;
-      hole.placeAt(target.x0, target.y0);
-      addSpine(hole, spine, scale);
-      cutMask(mask, hole);
-      hole.clean();
-    }
-    blendMask(target, mask, stroke.colour);
+  for (const { spine, box } of mask.isClean ? [] : stroke.holes) {
+    if (!overlaps(gridArea(box, scale), { x0, y0, x1, y1 })) continue;
+    hole.placeAt(x0, y0, x1 - x0, y1 - y0);
+    addSpine(hole, spine, scale);
+    cutMask(mask, hole);
+    hole.clean();
   }
+  blendMask(target, mask, stroke.colour);
   mask.clean();
 }
 
 /** The paper px that a rectangle of the grid can show, with the half px that a ramp reaches out. */
 export const paperArea = (p: Omit<Pixels, 'data'>, scale: number): Box =>
-  grow(
-    { x0: p.x0 / scale, y0: p.y0 / scale, x1: (p.x0 + p.width) / scale, y1: (p.y0 + p.height) / scale },
-    1 / scale,
-  );
+  grow({ x0: p.x0 / scale, y0: p.y0 / scale, x1: (p.x0 + p.width) / scale, y1: (p.y0 + p.height) / scale }, 1 / scale);
 
 /** The whole grid px that something in `box` (paper px) can touch. */
 export function gridArea(box: Box, scale: number): Box {
   if (isEmpty(box)) return box;
-  return outward(
-    grow({ x0: box.x0 * scale, y0: box.y0 * scale, x1: box.x1 * scale, y1: box.y1 * scale }, 1),
-  );
+  return outward(grow({ x0: box.x0 * scale, y0: box.y0 * scale, x1: box.x1 * scale, y1: box.y1 * scale }, 1));
 }

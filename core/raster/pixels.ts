@@ -32,9 +32,7 @@ export type Rgb = readonly [r: number, g: number, b: number];
  * @throws {RangeError} anything else.
  */
 export function parseColour(hex: string): Rgb {
-  const long = /^#([0-9a-f])([0-9a-f])([0-9a-f])$/i.exec(hex)
-    ? hex.replace(/[0-9a-f]/gi, (d) => d + d)
-    : hex;
+  const long = /^#([0-9a-f])([0-9a-f])([0-9a-f])$/i.exec(hex) ? hex.replace(/[0-9a-f]/gi, (d) => d + d) : hex;
   const m = /^#([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})$/i.exec(long);
   if (!m) throw new RangeError(`a colour is written #rrggbb, not ${hex}`);
   return [parseInt(m[1], 16), parseInt(m[2], 16), parseInt(m[3], 16)];

@@ -135,7 +135,5 @@ export const FIRST_LAYER: InkLayer = {
 };
 
 /** Bottom first; equal orders (two devices at once) by id. */
-export const byOrder = (
-  a: { order: string; id: string },
-  b: { order: string; id: string },
-): number => (a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
+export const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }): number =>
+  a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : a.id > b.id ? 1 : 0;

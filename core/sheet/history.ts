@@ -49,7 +49,10 @@ export function inverseOf(step: Step, read: Read): { changes: Change[]; kept: nu
   for (const change of [...step.changes].reverse()) {
     const back =
       change.op === 'put'
-        ? deletionOf(change.table, change.rows.map((r) => r.id))
+        ? deletionOf(
+            change.table,
+            change.rows.map((r) => r.id),
+          )
         : swapped(change);
     const standing = stillStanding(back, read);
     kept += back.ids.length - standing.ids.length;

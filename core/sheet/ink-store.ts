@@ -1,6 +1,14 @@
 import Flatbush from 'flatbush';
 import { grow, overlaps, union, type Box } from '../geometry/box';
-import { apply as applyMatrix, compose, IDENTITY, invert, isIdentity, lengthScale, type Matrix } from '../geometry/matrix';
+import {
+  apply as applyMatrix,
+  compose,
+  IDENTITY,
+  invert,
+  isIdentity,
+  lengthScale,
+  type Matrix,
+} from '../geometry/matrix';
 import { drawStroke, paperArea, spineBox, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
 import { makePixels, parseColour, type Pixels, type Rgb } from '../raster/pixels';
 import { decodeSamples } from '../stroke/codec';
@@ -108,9 +116,7 @@ export class InkStore {
   find(layerId: string, box: Box): StrokeRecord[] {
     const hits = (this.index?.search(box.x0, box.y0, box.x1, box.y1) ?? []).map((i) => this.indexed[i]);
     for (const record of this.loose) if (overlaps(record.box, box)) hits.push(record);
-    return hits
-      .filter((r) => r.stroke.layerId === layerId && !r.stroke.deleted)
-      .sort((a, b) => a.rank - b.rank);
+    return hits.filter((r) => r.stroke.layerId === layerId && !r.stroke.deleted).sort((a, b) => a.rank - b.rank);
   }
 
   /** Ids of the standing strokes of a layer that a mark made with `pen` touches. */
@@ -148,12 +154,7 @@ export class InkStore {
    * Draws a layer's part of a rectangle of the level's grid.
    * @returns undefined when nothing lies there.
    */
-  draw(
-    layerId: string,
-    level: number,
-    rect: Omit<Pixels, 'data'>,
-    work: RasterWorkspace,
-  ): Pixels | undefined {
+  draw(layerId: string, level: number, rect: Omit<Pixels, 'data'>, work: RasterWorkspace): Pixels | undefined {
     const scale = 2 ** level;
     const records = this.find(layerId, paperArea(rect, scale));
     if (!records.length) return undefined;
@@ -203,10 +204,7 @@ export class InkStore {
   private damageOf({ erasure, box }: ErasureRecord): Damage[] {
     const strokes = erasure.strokeIds.flatMap((id) => this.strokes.get(id) ?? []);
     const moved = strokes.filter((s) => s.matrix !== undefined || erasure.matrices?.[s.stroke.id]);
-    return [
-      { layerId: erasure.layerId, box },
-      ...moved.map((s) => ({ layerId: s.stroke.layerId, box: s.box })),
-    ];
+    return [{ layerId: erasure.layerId, box }, ...moved.map((s) => ({ layerId: s.stroke.layerId, box: s.box }))];
   }
 
   private refresh(record: StrokeRecord): void {

@@ -50,8 +50,7 @@ export function paperProblem({ widthPx, heightPx, ppi }: PaperSize): string | un
   if (!whole) return 'Width and height must be whole numbers of pixels.';
   if (Math.min(widthPx, heightPx) < MIN_SIDE_PX) return `A side must be at least ${MIN_SIDE_PX} px.`;
   if (Math.max(widthPx, heightPx) > MAX_SIDE_PX) return `A side can be at most ${MAX_SIDE_PX} px.`;
-  if (widthPx * heightPx > MAX_AREA_PX)
-    return `The paper can hold at most ${MAX_AREA_PX / 1e6} million pixels.`;
+  if (widthPx * heightPx > MAX_AREA_PX) return `The paper can hold at most ${MAX_AREA_PX / 1e6} million pixels.`;
   if (!(ppi >= MIN_PPI && ppi <= MAX_PPI)) return `The resolution must be ${MIN_PPI} to ${MAX_PPI} ppi.`;
   return undefined;
 }

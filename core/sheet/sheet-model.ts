@@ -16,7 +16,8 @@ export class SheetModel {
 
   readonly read: Read = <T extends TableName>(table: T, id: string): Tables[T] | undefined => {
     if (table === 'sheet') return this.settings as Tables[T];
-    return (this[table as 'layers' | 'strokes' | 'erasures'] as Map<string, AnyEntity>).get(id) as Tables[T] | undefined;
+    return (this[table as 'layers' | 'strokes' | 'erasures'] as Map<string, AnyEntity>).get(id) as
+      Tables[T] | undefined;
   };
 
   /**

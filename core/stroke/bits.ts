@@ -11,7 +11,7 @@ export class BitWriter {
 
   /** `width` bits of `value` (0 to 36 bits; value >= 0). */
   bits(value: number, width: number): void {
-    for (let left = width; left > 0; ) {
+    for (let left = width; left > 0;) {
       const take = Math.min(8 - this.filled, left);
       const chunk = Math.floor(value / 2 ** (left - take)) % 2 ** take;
       this.pending = (this.pending << take) | chunk;
@@ -25,7 +25,7 @@ export class BitWriter {
   varint(value: number): void {
     let rest = value;
     while (rest >= 128) {
-      this.bits(128 | rest % 128, 8);
+      this.bits(128 | (rest % 128), 8);
       rest = Math.floor(rest / 128);
     }
     this.bits(rest, 8);
@@ -72,7 +72,7 @@ export class BitReader {
   bits(width: number): number {
     if (this.bit + width > this.source.length * 8) throw new RangeError('stroke data is cut short');
     let value = 0;
-    for (let left = width; left > 0; ) {
+    for (let left = width; left > 0;) {
       const inByte = 8 - (this.bit & 7);
       const take = Math.min(inByte, left);
       const chunk = (this.source[this.bit >> 3] >> (inByte - take)) & ((1 << take) - 1);

@@ -26,8 +26,8 @@ export interface Outline {
 export function outlineOf(spine: Spine, tolerancePx: number): Outline {
   const path = new Contours();
   const { data, count } = spine;
-  const side = new Float64Array(4 * Math.max(1, count));
-  for (let start = 0; start < count; ) {
+  const side = new Float64Array(SIDE * Math.max(1, count));
+  for (let start = 0; start < count;) {
     let end = start;
     while (end + 1 < count && hasTangent(data, end)) end++;
     if (end > start) run(data, start, end, tolerancePx, side, path);
@@ -54,31 +54,45 @@ function heldByNeighbour(d: Float64Array, i: number, count: number): boolean {
   return before || after;
 }
 
+/**
+ * What is kept of a segment, 8 values: the unit normals of its left and right tangent (x, y each), its
+ * direction (x, y), and cosine and sine of the angle between direction and normals.
+ */
+const SIDE = 8;
+
 /** One contour around the points start..end, every neighbouring pair of which has tangents. */
-function run(d: Float64Array, start: number, end: number, tolerance: number, side: Float64Array, path: Contours): void {
-  for (let i = start; i < end; i++) tangentNormals(d, i, side, 4 * (i - start));
-  const last = end - start - 1;
+function run(
+  d: Float64Array,
+  start: number,
+  end: number,
+  tolerance: number,
+  side: Float64Array,
+  path: Contours,
+): void {
+  for (let i = start; i < end; i++) tangents(d, i, side, SIDE * (i - start));
+  const last = SIDE * (end - start - 1);
   // Out along the left side, around the end, back along the right side, around the start.
   rim(d, start, side[0], side[1], path);
-  for (let i = 1; i <= last; i++) {
-    const n = 4 * i;
-    joint(d, start + i, side[n - 4], side[n - 3], side[n], side[n + 1], tolerance, path);
+  for (let n = SIDE; n <= last; n += SIDE) {
+    const m = n - SIDE;
+    const outer = bend(side, m, n, 1) > swing(side, m, n);
+    joint(d, start + n / SIDE, side[m], side[m + 1], side[n], side[n + 1], outer, tolerance, path);
   }
-  const z = 4 * last;
-  rim(d, end, side[z], side[z + 1], path);
-  arc(d, end, side[z], side[z + 1], side[z + 2], side[z + 3], tolerance, path);
-  rim(d, end, side[z + 2], side[z + 3], path);
-  for (let i = last; i > 0; i--) {
-    const n = 4 * i + 2;
-    joint(d, start + i, side[n], side[n + 1], side[n - 4], side[n - 3], tolerance, path);
+  rim(d, end, side[last], side[last + 1], path);
+  arc(d, end, side[last], side[last + 1], side[last + 2], side[last + 3], tolerance, path);
+  rim(d, end, side[last + 2], side[last + 3], path);
+  for (let n = last; n > 0; n -= SIDE) {
+    const m = n - SIDE;
+    const outer = bend(side, m, n, -1) > swing(side, m, n);
+    joint(d, start + n / SIDE, side[n + 2], side[n + 3], side[m + 2], side[m + 3], outer, tolerance, path);
   }
   rim(d, start, side[2], side[3], path);
   arc(d, start, side[2], side[3], side[0], side[1], tolerance, path);
   path.close();
 }
 
-/** Writes the unit normals of segment i's two tangents to `out[at..at + 3]`: left x, y, right x, y. */
-function tangentNormals(d: Float64Array, i: number, out: Float64Array, at: number): void {
+/** Fills segment i's {@link SIDE} values at `at`. */
+function tangents(d: Float64Array, i: number, out: Float64Array, at: number): void {
   const a = 3 * i;
   const dx = d[a + 3] - d[a];
   const dy = d[a + 4] - d[a + 1];
@@ -91,7 +105,26 @@ function tangentNormals(d: Float64Array, i: number, out: Float64Array, at: numbe
   out[at + 1] = tilt * uy - rest * ux;
   out[at + 2] = tilt * ux - rest * uy;
   out[at + 3] = tilt * uy + rest * ux;
+  out[at + 4] = ux;
+  out[at + 5] = uy;
+  out[at + 6] = tilt;
+  out[at + 7] = rest;
 }
+
+/**
+ * A number that grows with an angle from -180 to 180 degrees, given by its cosine and sine.
+ * A normal turns by the bend of the path less the swing of the normal against the path, which can be
+ * more than half a turn; comparing the two tells its sign without their sum.
+ */
+const ordered = (cos: number, sin: number): number => (sin >= 0 ? 1 - cos : cos - 1);
+
+/** The bend of the path from segment m to n, seen from the left (1) or the right (-1). */
+const bend = (s: Float64Array, m: number, n: number, hand: 1 | -1): number =>
+  ordered(s[m + 4] * s[n + 4] + s[m + 5] * s[n + 5], hand * (s[m + 4] * s[n + 5] - s[m + 5] * s[n + 4]));
+
+/** How far the normals swing against the path from segment m to n. */
+const swing = (s: Float64Array, m: number, n: number): number =>
+  ordered(s[m + 6] * s[n + 6] + s[m + 7] * s[n + 7], s[n + 7] * s[m + 6] - s[n + 6] * s[m + 7]);
 
 /** The point of disc i in the direction n. */
 function rim(d: Float64Array, i: number, nx: number, ny: number, path: Contours): void {
@@ -101,6 +134,7 @@ function rim(d: Float64Array, i: number, nx: number, ny: number, path: Contours)
 
 /**
  * From the tangent with normal m to the one with normal n around point i, strictly inside a run.
+ * `outer`: the normal turns positively.
  * Where the turn is slight, one point: the tangents' meeting, `r (m + n) / (1 + m n)` from the centre,
  * which lies `r (sqrt(2 / (1 + m n)) - 1)`, about `r (1 - m n) / 4`, outside the disc. Otherwise an
  * arc on the outside of the turn, through the centre on its inside.
@@ -112,6 +146,7 @@ function joint(
   my: number,
   nx: number,
   ny: number,
+  outer: boolean,
   tolerance: number,
   path: Contours,
 ): void {
@@ -122,22 +157,27 @@ function joint(
     path.add(d[3 * i] + k * (mx + nx), d[3 * i + 1] + k * (my + ny));
     return;
   }
-  const cross = mx * ny - my * nx;
   rim(d, i, mx, my, path);
-  if (cross > 0 || (cross === 0 && dot < 0)) arc(d, i, mx, my, nx, ny, tolerance, path);
+  if (outer) arc(d, i, mx, my, nx, ny, tolerance, path);
   else path.add(d[3 * i], d[3 * i + 1]);
   rim(d, i, nx, ny, path);
 }
 
-/** Whether the tangents meet within the first half of both neighbouring segments: r tan(turn / 2) away. */
+/**
+ * Whether the tangents meet within the first half of both neighbouring tangent segments, which are
+ * sqrt(d^2 - dr^2) long: `r tan(turn / 2)` from where they touch the disc.
+ */
 function meetsInside(d: Float64Array, i: number, r: number, dot: number): boolean {
-  const a = 3 * i;
   const sqReach = (4 * r * r * (1 - dot)) / (1 + dot);
-  const bx = d[a] - d[a - 3];
-  const by = d[a + 1] - d[a - 2];
-  const ax = d[a + 3] - d[a];
-  const ay = d[a + 4] - d[a + 1];
-  return sqReach <= bx * bx + by * by && sqReach <= ax * ax + ay * ay;
+  return sqReach <= sqTangent(d, 3 * i - 3) && sqReach <= sqTangent(d, 3 * i);
+}
+
+/** Squared length of the common tangent of the discs at `a` and `a + 3`. */
+function sqTangent(d: Float64Array, a: number): number {
+  const dx = d[a + 3] - d[a];
+  const dy = d[a + 4] - d[a + 1];
+  const dr = d[a + 5] - d[a + 2];
+  return dx * dx + dy * dy - dr * dr;
 }
 
 /** The points strictly between normals m and n on the circle i, turning positively. */

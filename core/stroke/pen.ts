@@ -33,13 +33,7 @@ const CHARACTER: Record<PenKind, { varies: boolean; smallest: number; taperIn: n
 };
 
 /** The pen for a stroke about to begin. */
-export function makePen(
-  kind: PenKind,
-  sizePx: number,
-  steady: number,
-  hasPressure: boolean,
-  handScale: number,
-): Pen {
+export function makePen(kind: PenKind, sizePx: number, steady: number, hasPressure: boolean, handScale: number): Pen {
   const c = CHARACTER[kind];
   return {
     kind,

@@ -188,7 +188,8 @@ export class SpineBuilder {
     const { pen } = this;
     const taperIn = this.taperIn >= 0 ? this.taperIn : this.taperInLength();
     const end = this.settledLength + walk.length.reduce((sum, d) => sum + d, 0);
-    const taperOut = pen.taperOutPx > 0 && outFrom > 0 ? Math.min(pen.taperOutPx, Math.max(0, end - outFrom - pen.sizePx)) : 0;
+    const taperOut =
+      pen.taperOutPx > 0 && outFrom > 0 ? Math.min(pen.taperOutPx, Math.max(0, end - outFrom - pen.sizePx)) : 0;
     let along = this.settledLength;
     for (let i = 0; i < walk.x.length; i++) {
       along += walk.length[i];

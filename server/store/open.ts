@@ -24,7 +24,9 @@ export function openDatabase(folder: string): Db {
 function migrate(db: Db): void {
   const version = db.pragma('user_version', { simple: true }) as number;
   if (version > MIGRATIONS.length)
-    throw new Error(`this data folder was written by a newer Hush Line (format ${version}, known ${MIGRATIONS.length})`);
+    throw new Error(
+      `this data folder was written by a newer Hush Line (format ${version}, known ${MIGRATIONS.length})`,
+    );
   for (let i = version; i < MIGRATIONS.length; i++)
     db.transaction(() => {
       db.exec(MIGRATIONS[i]);

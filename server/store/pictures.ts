@@ -21,8 +21,7 @@ export class PictureStore {
 
   answer(hash: string): PictureAnswer | undefined {
     return this.db.prepare('SELECT hash, width, height, frames FROM pictures WHERE hash = ?').get(hash) as
-      | PictureAnswer
-      | undefined;
+      PictureAnswer | undefined;
   }
 
   /** Stores the original and its working copy; both are on disk before the row is. */
@@ -51,8 +50,7 @@ export class PictureStore {
   /** Where a copy lies and its media type. */
   async file(hash: string, copy: PictureCopy): Promise<{ path: string; type: string } | undefined> {
     const row = this.db.prepare('SELECT type, working_type FROM pictures WHERE hash = ?').get(hash) as
-      | { type: string; working_type: string }
-      | undefined;
+      { type: string; working_type: string } | undefined;
     if (!row) return undefined;
     const path = this.path(hash, copy);
     await stat(path);

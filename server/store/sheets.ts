@@ -1,6 +1,13 @@
 import type { Parts } from '../../contract/frame';
 import type { DrawerAct, SheetCard, SheetHead, StrokesBody } from '../../contract/sheets';
-import { FIRST_LAYER, newSettings, type Erasure, type Layer, type SheetSettings, type Stroke } from '../../core/sheet/entities';
+import {
+  FIRST_LAYER,
+  newSettings,
+  type Erasure,
+  type Layer,
+  type SheetSettings,
+  type Stroke,
+} from '../../core/sheet/entities';
 import { columnsOf, entityFrom, rowValues } from './columns';
 import type { Db } from './open';
 
@@ -85,7 +92,10 @@ export class SheetStore {
       db.prepare(
         `INSERT INTO ${table} (sheet_id, ${columns}) SELECT ?, ${columns} FROM ${table} WHERE sheet_id = ? ${which}`,
       ).run(to, from);
-    db.prepare('INSERT INTO overviews (sheet_id, seq, png) SELECT ?, 0, png FROM overviews WHERE sheet_id = ?').run(to, from);
+    db.prepare('INSERT INTO overviews (sheet_id, seq, png) SELECT ?, 0, png FROM overviews WHERE sheet_id = ?').run(
+      to,
+      from,
+    );
   }
 
   exists(id: string): boolean {

@@ -17,7 +17,13 @@ export class TestServer {
 
   async start(port = this.port): Promise<void> {
     const child = spawn(process.execPath, [join(root, 'build/server.cjs')], {
-      env: { ...process.env, HUSH_DATA: this.data, HUSH_PORT: String(port), HUSH_HOST: '127.0.0.1', HUSH_DIST: join(root, 'dist') },
+      env: {
+        ...process.env,
+        HUSH_DATA: this.data,
+        HUSH_PORT: String(port),
+        HUSH_HOST: '127.0.0.1',
+        HUSH_DIST: join(root, 'dist'),
+      },
       stdio: ['ignore', 'pipe', 'inherit'],
     });
     this.child = child;
@@ -68,8 +74,17 @@ export const launch = (args: string[] = []): Promise<Browser> =>
   });
 
 /** A page that fails the test when its script throws. */
-export async function openPage(browser: Browser, viewport: { width: number; height: number }, more: Parameters<Browser['newContext']>[0] = {}) {
-  const context: BrowserContext = await browser.newContext({ viewport, hasTouch: true, acceptDownloads: true, ...more });
+export async function openPage(
+  browser: Browser,
+  viewport: { width: number; height: number },
+  more: Parameters<Browser['newContext']>[0] = {},
+) {
+  const context: BrowserContext = await browser.newContext({
+    viewport,
+    hasTouch: true,
+    acceptDownloads: true,
+    ...more,
+  });
   const page = await context.newPage();
   page.setDefaultTimeout(15000);
   const errors: string[] = [];
@@ -86,18 +101,37 @@ export async function penStroke(cdp: CDPSession, points: readonly Point[], pause
   const sent: Promise<unknown>[] = [];
   const [first] = points;
   const last = points[points.length - 1];
-  await cdp.send('Input.dispatchMouseEvent', { type: 'mousePressed', x: first[0], y: first[1], force: first[2] ?? 0.5, clickCount: 1, buttons: 1, ...pen });
+  await cdp.send('Input.dispatchMouseEvent', {
+    type: 'mousePressed',
+    x: first[0],
+    y: first[1],
+    force: first[2] ?? 0.5,
+    clickCount: 1,
+    buttons: 1,
+    ...pen,
+  });
   for (const [x, y, force = 0.5] of points.slice(1)) {
     sent.push(cdp.send('Input.dispatchMouseEvent', { type: 'mouseMoved', x, y, force, buttons: 1, ...pen }));
     if (pause) await new Promise((r) => setTimeout(r, pause));
   }
   await Promise.all(sent);
-  await cdp.send('Input.dispatchMouseEvent', { type: 'mouseReleased', x: last[0], y: last[1], force: 0, clickCount: 1, buttons: 0, ...pen });
+  await cdp.send('Input.dispatchMouseEvent', {
+    type: 'mouseReleased',
+    x: last[0],
+    y: last[1],
+    force: 0,
+    clickCount: 1,
+    buttons: 0,
+    ...pen,
+  });
 }
 
 /** Touches: each call gives the fingers that are down now. */
-export const touch = (cdp: CDPSession, type: 'touchStart' | 'touchMove' | 'touchEnd' | 'touchCancel', fingers: { x: number; y: number; id: number }[]) =>
-  cdp.send('Input.dispatchTouchEvent', { type, touchPoints: fingers });
+export const touch = (
+  cdp: CDPSession,
+  type: 'touchStart' | 'touchMove' | 'touchEnd' | 'touchCancel',
+  fingers: { x: number; y: number; id: number }[],
+) => cdp.send('Input.dispatchTouchEvent', { type, touchPoints: fingers });
 
 /** One finger along points. */
 export async function fingerStroke(cdp: CDPSession, points: readonly Point[], pause = 8): Promise<void> {
@@ -113,7 +147,11 @@ export async function fingerStroke(cdp: CDPSession, points: readonly Point[], pa
 export function curve(x0: number, y0: number, x1: number, y1: number, n = 40, sway = 20): Point[] {
   return Array.from({ length: n + 1 }, (_, i) => {
     const u = i / n;
-    return [x0 + (x1 - x0) * u, y0 + (y1 - y0) * u + sway * Math.sin(u * 7), 0.15 + 0.7 * Math.sin(Math.PI * u)] as const;
+    return [
+      x0 + (x1 - x0) * u,
+      y0 + (y1 - y0) * u + sway * Math.sin(u * 7),
+      0.15 + 0.7 * Math.sin(Math.PI * u),
+    ] as const;
   });
 }
 

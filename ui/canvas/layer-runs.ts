@@ -5,7 +5,14 @@ import { isScaffolding } from '../../core/sheet/entities';
 export type Run =
   | { kind: 'reference'; key: string; layer: ReferenceLayer; opacity: number; shown: boolean }
   | { kind: 'veil'; key: 'veil'; opacity: number }
-  | { kind: 'ink'; key: string; layers: { id: string; opacity: number }[]; opacity: number; shown: boolean; isTarget: boolean };
+  | {
+      kind: 'ink';
+      key: string;
+      layers: { id: string; opacity: number }[];
+      opacity: number;
+      shown: boolean;
+      isTarget: boolean;
+    };
 
 /** How the artist looks at the sheet for the moment. */
 export interface Looking {
@@ -28,7 +35,13 @@ export function layerRuns(stack: readonly Layer[], settings: SheetSettings, look
     const shown = layer.visible && (!isScaffolding(layer) || scaffolding);
     if (layer.kind === 'reference') {
       const opacity = looking.over ? 1 : settings.hush * layer.opacity;
-      runs.push({ kind: 'reference', key: layer.id, layer, opacity, shown: layer.visible && (scaffolding || looking.over) });
+      runs.push({
+        kind: 'reference',
+        key: layer.id,
+        layer,
+        opacity,
+        shown: layer.visible && (scaffolding || looking.over),
+      });
     } else {
       addInk(runs, layer, shown, settings);
     }

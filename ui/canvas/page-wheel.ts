@@ -7,7 +7,9 @@ const LINE_PX = 16;
 const ZOOM_PER_PX = 0.0018;
 
 /** Pinching on a trackpad arrives as a wheel with Ctrl; without it the wheel moves the page. */
-export function wheelWish(e: Pick<WheelEvent, 'deltaX' | 'deltaY' | 'deltaMode' | 'ctrlKey' | 'metaKey' | 'shiftKey'>): WheelWish {
+export function wheelWish(
+  e: Pick<WheelEvent, 'deltaX' | 'deltaY' | 'deltaMode' | 'ctrlKey' | 'metaKey' | 'shiftKey'>,
+): WheelWish {
   const unit = e.deltaMode === 1 ? LINE_PX : e.deltaMode === 2 ? 400 : 1;
   if (e.ctrlKey || e.metaKey) {
     // A trackpad's pinch comes in small steps, a wheel's notch in large ones.

@@ -261,4 +261,3 @@ function drawPart(
   ctx.drawImage(image, box.x0 - ox, box.y0 - oy, w, h, box.x0 - origin.x0, box.y0 - origin.y0, w, h);
   ctx.globalCompositeOperation = 'source-over';
 }
-

@@ -1,7 +1,6 @@
 import { leanOfTilt } from '../../core/geometry/tilt';
 import type { HandPoint } from '../../core/stroke/samples';
-import type { Contact } from './pointer-arbiter';
-import { PointerArbiter, type ArbiterRules, type Intents } from './pointer-arbiter';
+import { PointerArbiter, type ArbiterRules, type Contact, type Intents } from './pointer-arbiter';
 import type { Stage } from './stage';
 
 /** What the interface decides and hears while pointers work on the paper. */

@@ -5,7 +5,16 @@ import { drawStroke, gridArea, RasterWorkspace, type DrawableStroke } from '../.
 import { LruCache } from '../../core/raster/lru-cache';
 import { makePixels, parseColour } from '../../core/raster/pixels';
 import { unpremultiply } from '../../core/raster/compose';
-import { inRange, levelFor, TILE, tileBox, tileKey, tilesOver, type TileAddress, type TileRange } from '../../core/raster/tiles';
+import {
+  inRange,
+  levelFor,
+  TILE,
+  tileBox,
+  tileKey,
+  tilesOver,
+  type TileAddress,
+  type TileRange,
+} from '../../core/raster/tiles';
 import type { Layer, SheetSettings } from '../../core/sheet/entities';
 import { LEVEL_TOLERANCE_PX } from '../../core/sheet/ink-store';
 import type { PaperSize } from '../../core/sheet/paper';
@@ -187,7 +196,11 @@ export class Stage {
   }
 
   /** Takes over what a step changed: fresh tiles, and the boxes where others are out of date. */
-  applied(damage: readonly { layerId: string; box: Box }[], tiles: readonly PaintedTile[], stepWet?: WetLeftover): void {
+  applied(
+    damage: readonly { layerId: string; box: Box }[],
+    tiles: readonly PaintedTile[],
+    stepWet?: WetLeftover,
+  ): void {
     for (const key of this.tiles.keys()) {
       const [layerId, level, tx, ty] = key.split('/');
       for (const d of damage)
@@ -276,8 +289,7 @@ export class Stage {
     const began = this.probe ? performance.now() : 0;
     const dirty = intersection(wet.stroke.frame(), window.box);
     if (!isEmpty(dirty)) this.paintWet(dirty);
-    if (this.probe?.wetFrame)
-      this.probe.wetFrame(performance.now() - began, wet.stroke.recorder.count - wet.seen, 0);
+    if (this.probe?.wetFrame) this.probe.wetFrame(performance.now() - began, wet.stroke.recorder.count - wet.seen, 0);
     wet.seen = wet.stroke.recorder.count;
   }
 
@@ -409,7 +421,9 @@ export class Stage {
     const toGrid = invert(gridMatrix(this.viewNow, level, 0, 0));
     const seen = transformBox({ x0: 0, y0: 0, x1: this.viewport.width, y1: this.viewport.height }, toGrid);
     const scale = 2 ** level;
-    return outward(intersection(seen, { x0: 0, y0: 0, x1: this.paper.widthPx * scale, y1: this.paper.heightPx * scale }));
+    return outward(
+      intersection(seen, { x0: 0, y0: 0, x1: this.paper.widthPx * scale, y1: this.paper.heightPx * scale }),
+    );
   }
 
   private withMargin(range: TileRange, level: number): TileRange {

@@ -67,12 +67,12 @@ export class WetStroke {
     const from = Math.max(0, this.drawn - 1);
     const fresh = boxFrom(builder.spine, from);
     if (builder.spine.count > this.drawn) {
-      addSpine(masks.settled, builder.spine, scale, from);
+      addSpine(masks.settled, builder.spine, scale, { from, ends: false });
       this.drawn = builder.spine.count;
     }
     masks.tail.clean();
     builder.tail(this.tail);
-    addSpine(masks.tail, this.tail, scale);
+    addSpine(masks.tail, this.tail, scale, { begins: builder.spine.count === 0 });
     const before = this.tailArea;
     this.tailArea = gridArea(spineBox(this.tail), scale);
     const dirty = union(union(before, this.tailArea), gridArea(fresh, scale));

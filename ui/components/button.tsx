@@ -31,7 +31,10 @@ export function Button({
       disabled={disabled}
       style={({ pressed }) => [
         styles.button,
-        { backgroundColor: chosen ? theme.chosen : fill, borderColor: tone === 'plain' ? (chosen ? theme.accent : theme.rule) : fill },
+        {
+          backgroundColor: chosen ? theme.chosen : fill,
+          borderColor: tone === 'plain' ? (chosen ? theme.accent : theme.rule) : fill,
+        },
         pressed && styles.pressed,
         disabled && styles.disabled,
         style,
@@ -68,7 +71,11 @@ export function IconButton({
       disabled={disabled}
       style={({ pressed }) => [
         styles.icon,
-        boxed && { borderWidth: 1, borderColor: chosen ? theme.accent : theme.rule, backgroundColor: chosen ? theme.chosen : theme.raised },
+        boxed && {
+          borderWidth: 1,
+          borderColor: chosen ? theme.accent : theme.rule,
+          backgroundColor: chosen ? theme.chosen : theme.raised,
+        },
         pressed && styles.pressed,
         disabled && styles.disabled,
         style,

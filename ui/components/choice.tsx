@@ -35,7 +35,10 @@ export function Choice<T extends string>({
             style={[
               styles.option,
               o.note !== undefined && styles.wide,
-              { borderColor: chosen ? theme.accent : theme.rule, backgroundColor: chosen ? theme.chosen : theme.raised },
+              {
+                borderColor: chosen ? theme.accent : theme.rule,
+                backgroundColor: chosen ? theme.chosen : theme.raised,
+              },
             ]}
           >
             <Words strong={chosen} style={{ color: chosen ? theme.accent : theme.text }}>
@@ -55,6 +58,15 @@ export function Choice<T extends string>({
 
 const styles = StyleSheet.create({
   group: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  option: { minHeight: TOUCH, minWidth: TOUCH, paddingHorizontal: 12, borderWidth: 1, borderRadius: RADIUS, justifyContent: 'center', flexGrow: 1, alignItems: 'center' },
+  option: {
+    minHeight: TOUCH,
+    minWidth: TOUCH,
+    paddingHorizontal: 12,
+    borderWidth: 1,
+    borderRadius: RADIUS,
+    justifyContent: 'center',
+    flexGrow: 1,
+    alignItems: 'center',
+  },
   wide: { alignItems: 'flex-start', paddingVertical: 8, flexBasis: '46%' },
 });

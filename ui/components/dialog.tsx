@@ -38,8 +38,21 @@ export function Dialog({ title, onClose, children }: { title: string; onClose():
 }
 
 const styles = StyleSheet.create({
-  backdrop: { flex: 1, justifyContent: 'center', alignItems: 'center', padding: 12, backgroundColor: 'rgba(20, 22, 27, 0.45)' },
+  backdrop: {
+    flex: 1,
+    justifyContent: 'center',
+    alignItems: 'center',
+    padding: 12,
+    backgroundColor: 'rgba(20, 22, 27, 0.45)',
+  },
   panel: { width: '100%', maxWidth: 460, maxHeight: '92%', borderRadius: 6, borderWidth: 1 },
-  head: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', paddingLeft: 20, paddingRight: 8, paddingTop: 8 },
+  head: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    justifyContent: 'space-between',
+    paddingLeft: 20,
+    paddingRight: 8,
+    paddingTop: 8,
+  },
   body: { padding: 20, paddingTop: 8, gap: 14 },
 });

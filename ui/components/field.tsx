@@ -40,5 +40,13 @@ export function Field({
 
 const styles = StyleSheet.create({
   field: { gap: 4 },
-  input: { minHeight: TOUCH, borderWidth: 1, borderRadius: RADIUS, paddingHorizontal: 12, fontFamily: FONT.body, fontSize: 16, width: '100%' },
+  input: {
+    minHeight: TOUCH,
+    borderWidth: 1,
+    borderRadius: RADIUS,
+    paddingHorizontal: 12,
+    fontFamily: FONT.body,
+    fontSize: 16,
+    width: '100%',
+  },
 });

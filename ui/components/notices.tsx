@@ -36,7 +36,12 @@ function NoticeCard({ notice }: { notice: Notice }) {
     return () => clearTimeout(timer);
   }, [dispatch, id, tone]);
   return (
-    <View style={[styles.card, { backgroundColor: theme.raised, borderColor: tone === 'warning' ? theme.warning : theme.rule }]}>
+    <View
+      style={[
+        styles.card,
+        { backgroundColor: theme.raised, borderColor: tone === 'warning' ? theme.warning : theme.rule },
+      ]}
+    >
       <Words style={[styles.text, tone === 'warning' && { color: theme.warning }]}>{text}</Words>
       {action && (
         <Button
@@ -53,7 +58,16 @@ function NoticeCard({ notice }: { notice: Notice }) {
 }
 
 const styles = StyleSheet.create({
-  stack: { position: 'absolute', top: 64, left: 12, right: 12, gap: 8, alignItems: 'center', pointerEvents: 'box-none', zIndex: 50 },
+  stack: {
+    position: 'absolute',
+    top: 64,
+    left: 12,
+    right: 12,
+    gap: 8,
+    alignItems: 'center',
+    pointerEvents: 'box-none',
+    zIndex: 50,
+  },
   card: {
     flexDirection: 'row',
     alignItems: 'center',

@@ -115,7 +115,14 @@ function taper(from: number, to: number, thin: number, width: number): string {
 }
 
 const styles = StyleSheet.create({
-  box: { flex: 1, minWidth: 80, height: TOUCH, justifyContent: 'center', cursor: 'pointer', touchAction: 'none' } as object,
+  box: {
+    flex: 1,
+    minWidth: 80,
+    height: TOUCH,
+    justifyContent: 'center',
+    cursor: 'pointer',
+    touchAction: 'none',
+  } as object,
   track: { position: 'absolute', left: 0, top: 0, pointerEvents: 'none' },
   knob: {
     position: 'absolute',

@@ -21,7 +21,13 @@ export function Heading({ level = 2, size = 20, style, ...rest }: Props & { leve
 }
 
 /** Plain words; `quiet` for what stands back, `strong` for labels. */
-export function Words({ quiet, strong, size = 15, style, ...rest }: Props & { quiet?: boolean; strong?: boolean; size?: number }) {
+export function Words({
+  quiet,
+  strong,
+  size = 15,
+  style,
+  ...rest
+}: Props & { quiet?: boolean; strong?: boolean; size?: number }) {
   const theme = useTheme();
   return (
     <Text

@@ -9,7 +9,12 @@ export function Toggle({ label, on, onChange }: { label: string; on: boolean; on
   return (
     <Pressable role="switch" aria-checked={on} aria-label={label} onPress={() => onChange(!on)} style={styles.row}>
       <Words style={styles.words}>{label}</Words>
-      <View style={[styles.track, { borderColor: on ? theme.accent : theme.edge, backgroundColor: on ? theme.accent : theme.raised }]}>
+      <View
+        style={[
+          styles.track,
+          { borderColor: on ? theme.accent : theme.edge, backgroundColor: on ? theme.accent : theme.raised },
+        ]}
+      >
         <View style={[styles.knob, on && styles.on, { backgroundColor: on ? theme.onAccent : theme.edge }]} />
       </View>
     </Pressable>

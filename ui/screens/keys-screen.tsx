@@ -40,6 +40,13 @@ const styles = StyleSheet.create({
   page: { padding: 16, gap: 4, width: '100%', maxWidth: 640, alignSelf: 'center' },
   head: { flexDirection: 'row', alignItems: 'center', gap: 8, paddingBottom: 8 },
   row: { flexDirection: 'row', alignItems: 'center', gap: 16, paddingVertical: 8, borderBottomWidth: 1 },
-  key: { minWidth: 130, borderWidth: 1, borderRadius: RADIUS, paddingHorizontal: 10, paddingVertical: 4, alignItems: 'center' },
+  key: {
+    minWidth: 130,
+    borderWidth: 1,
+    borderRadius: RADIUS,
+    paddingHorizontal: 10,
+    paddingVertical: 4,
+    alignItems: 'center',
+  },
   does: { flexShrink: 1 },
 });

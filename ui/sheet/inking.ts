@@ -106,10 +106,24 @@ export class Inking {
     await this.session.act('Erase', [putRows('erasures', erasure)], { parts: [[erasure.id, bytes]], leftover });
   }
 
-  private makeStroke(layerId: string, bytes: Uint8Array, pen: Pen, colour: string): { stroke: Stroke; part: [string, Uint8Array] } {
+  private makeStroke(
+    layerId: string,
+    bytes: Uint8Array,
+    pen: Pen,
+    colour: string,
+  ): { stroke: Stroke; part: [string, Uint8Array] } {
     const order = generateKeyBetween(this.lastOrderOf(layerId), null);
     this.lastOrder.set(layerId, order);
-    const stroke: Stroke = { id: nanoid(), deleted: false, layerId, order, colour, pen, matrix: IDENTITY, engine: ENGINE };
+    const stroke: Stroke = {
+      id: nanoid(),
+      deleted: false,
+      layerId,
+      order,
+      colour,
+      pen,
+      matrix: IDENTITY,
+      engine: ENGINE,
+    };
     return { stroke, part: [stroke.id, bytes] };
   }
 
@@ -138,7 +152,8 @@ export class Inking {
     if (layer.locked) changes.push(assign('layers', layer, 'locked', false));
     if (!layer.visible) changes.push(assign('layers', layer, 'visible', true));
     const { settings } = this.session.model;
-    if (layer.kind === 'rough' && !settings.scaffoldingShown) changes.push(assign('sheet', settings, 'scaffoldingShown', true));
+    if (layer.kind === 'rough' && !settings.scaffoldingShown)
+      changes.push(assign('sheet', settings, 'scaffoldingShown', true));
     await this.session.act(layer.locked ? `Unlock ${layer.name}` : `Show ${layer.name}`, changes, { undoable: false });
     await this.landHeld(layer.id, []);
   }
@@ -146,7 +161,10 @@ export class Inking {
   /** Makes a new ink layer above everything and lands the held strokes on it. */
   async newLayerForHeld(): Promise<void> {
     const layer = newLayer(this.session, 'ink');
-    await this.landHeld(layer.id, [putRows('layers', layer), assign('sheet', this.session.model.settings, 'target', layer.id)]);
+    await this.landHeld(layer.id, [
+      putRows('layers', layer),
+      assign('sheet', this.session.model.settings, 'target', layer.id),
+    ]);
   }
 
   async dropHeld(): Promise<void> {

@@ -46,7 +46,10 @@ function referenceLayer(picture: PictureAnswer, paper: PaperSize, name: string, 
 
 /** A layer name from a file name. */
 function pictureName(file: File): string {
-  const stem = file.name.replace(/\.[^.]*$/, '').trim().slice(0, 60);
+  const stem = file.name
+    .replace(/\.[^.]*$/, '')
+    .trim()
+    .slice(0, 60);
   return stem || 'Picture';
 }
 
@@ -65,7 +68,9 @@ export async function addPicture(
   const below = firstInk === -1 ? all[all.length - 1]?.order : all[firstInk - 1]?.order;
   const above = firstInk === -1 ? undefined : all[firstInk].order;
   const order = generateKeyBetween(below ?? null, above ?? null);
-  await session.act('Add picture', [putRows('layers', referenceLayer(picture, session.paper, pictureName(file), order))]);
+  await session.act('Add picture', [
+    putRows('layers', referenceLayer(picture, session.paper, pictureName(file), order)),
+  ]);
   return picture;
 }
 

@@ -14,7 +14,11 @@ export async function sendAllWaiting(): Promise<boolean> {
     for (const [sheetId, waiting] of bySheet)
       for (let i = 0; i < waiting.length; i += 100) {
         const batch = waiting.slice(i, i + 100);
-        await sendSteps(sheetId, batch.map((w) => w.step), new Map(batch.flatMap((w) => w.parts)));
+        await sendSteps(
+          sheetId,
+          batch.map((w) => w.step),
+          new Map(batch.flatMap((w) => w.parts)),
+        );
         await journal.remove(batch.map((w) => w.n!));
         sent = true;
       }

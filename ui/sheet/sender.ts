@@ -68,11 +68,18 @@ export class Sender {
   private async sendBatch(): Promise<void> {
     const batch = this.nextBatch();
     const parts: Parts = new Map(batch.flatMap((w) => w.parts));
-    const { results, seq } = await sendSteps(this.sheetId, batch.map((w) => w.step), parts);
+    const { results, seq } = await sendSteps(
+      this.sheetId,
+      batch.map((w) => w.step),
+      parts,
+    );
     await this.journal.remove(batch.map((w) => w.n!));
     this.queue.splice(0, batch.length);
     this.failures = 0;
-    this.onAcknowledged(results.flatMap((r) => ('seq' in r ? [r.id] : [])), seq);
+    this.onAcknowledged(
+      results.flatMap((r) => ('seq' in r ? [r.id] : [])),
+      seq,
+    );
     for (const r of results)
       if ('refused' in r) this.onRefused(batch.find((w) => w.step.id === r.id)!.step, r.refused.message);
   }

@@ -87,6 +87,11 @@ export class SheetSession {
     return this.card;
   }
 
+  /** The stage that shows this sheet, or none any more. */
+  showOn(stage: Stage | undefined): void {
+    this.stage = stage;
+  }
+
   get history(): Readonly<History> {
     return this.past;
   }
@@ -157,7 +162,8 @@ export class SheetSession {
     this.client.apply(changes, parts, this.stage?.showing() ?? []).then(
       (a: Extract<Answer, { kind: 'applied' }>) => this.stage?.applied(a.damage, a.tiles, leftover),
       (error: unknown) => {
-        if (!this.closed) this.listener.notice(`The drawing could not be shown: ${String(error)}. Reload the page; nothing is lost.`);
+        if (!this.closed)
+          this.listener.notice(`The drawing could not be shown: ${String(error)}. Reload the page; nothing is lost.`);
       },
     );
   }
@@ -171,15 +177,22 @@ export class SheetSession {
   }
 
   private takeBack(side: 'undo' | 'redo'): Promise<void> {
-    this.undoing = this.undoing.then(async () => {
-      const list = this.past[side];
-      const id = list[list.length - 1];
-      if (id === undefined) return;
-      const step = await this.stepById(id, list);
-      const { changes, kept } = inverseOf(step, this.model.read);
-      if (kept > 0) this.listener.notice(`${kept} ${kept === 1 ? 'change' : 'changes'} made elsewhere since then stayed as they are.`);
-      await this.act(step.label, changes.length ? changes : nothing(this.model), { undoable: false, undoes: id });
-    }).catch((error: unknown) => this.listener.notice(`This step could not be taken back: ${messageOf(error)} Nothing was changed.`));
+    this.undoing = this.undoing
+      .then(async () => {
+        const list = this.past[side];
+        const id = list[list.length - 1];
+        if (id === undefined) return;
+        const step = await this.stepById(id, list);
+        const { changes, kept } = inverseOf(step, this.model.read);
+        if (kept > 0)
+          this.listener.notice(
+            `${kept} ${kept === 1 ? 'change' : 'changes'} made elsewhere since then stayed as they are.`,
+          );
+        await this.act(step.label, changes.length ? changes : nothing(this.model), { undoable: false, undoes: id });
+      })
+      .catch((error: unknown) =>
+        this.listener.notice(`This step could not be taken back: ${messageOf(error)} Nothing was changed.`),
+      );
     return this.undoing;
   }
 
@@ -242,7 +255,10 @@ export class SheetSession {
     });
     this.model.apply(changes);
     this.listener.structure();
-    this.show(changes, [...parts].filter(([id]) => changes.some((c) => c.op === 'put' && c.rows.some((r) => r.id === id))));
+    this.show(
+      changes,
+      [...parts].filter(([id]) => changes.some((c) => c.op === 'put' && c.rows.some((r) => r.id === id))),
+    );
   }
 
   private async refused(step: Step, message: string): Promise<void> {

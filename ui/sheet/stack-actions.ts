@@ -1,6 +1,13 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import { compose, invert, type Matrix } from '../../core/geometry/matrix';
-import { isInkable, type InkableLayer, type Layer, type Placement, type ReferenceLayer, type SheetSettings } from '../../core/sheet/entities';
+import {
+  isInkable,
+  type InkableLayer,
+  type Layer,
+  type Placement,
+  type ReferenceLayer,
+  type SheetSettings,
+} from '../../core/sheet/entities';
 import { fittedPlacement, placementMatrix } from '../../core/sheet/placement';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { newLayer } from './inking';
@@ -18,10 +25,14 @@ export const takeTarget = (session: SheetSession, layer: InkableLayer): Promise<
   setSetting(session, 'target', layer.id, `Ink on ${layer.name}`);
 
 export const setVisible = (session: SheetSession, layer: Layer, visible: boolean): Promise<void> =>
-  session.act(`${visible ? 'Show' : 'Hide'} ${layer.name}`, [assign('layers', layer, 'visible', visible)], { undoable: false });
+  session.act(`${visible ? 'Show' : 'Hide'} ${layer.name}`, [assign('layers', layer, 'visible', visible)], {
+    undoable: false,
+  });
 
 export const setLocked = (session: SheetSession, layer: Layer, locked: boolean): Promise<void> =>
-  session.act(`${locked ? 'Lock' : 'Unlock'} ${layer.name}`, [assign('layers', layer, 'locked', locked)], { undoable: false });
+  session.act(`${locked ? 'Lock' : 'Unlock'} ${layer.name}`, [assign('layers', layer, 'locked', locked)], {
+    undoable: false,
+  });
 
 export const renameLayer = (session: SheetSession, layer: Layer, name: string): Promise<void> =>
   session.act('Rename layer', [assign('layers', layer, 'name', name)]);

@@ -13,7 +13,7 @@ export function usePictureTask() {
   const abort = useRef<AbortController>(undefined);
 
   const run = useCallback(
-    async <T,>(work: Work<T>): Promise<T | undefined> => {
+    async <T>(work: Work<T>): Promise<T | undefined> => {
       abort.current = new AbortController();
       try {
         return await work(setProgress, abort.current.signal);

@@ -34,7 +34,8 @@ export function useSheet(id: string): OpenSheet | undefined {
         setOpen({ session: opened, inking });
       },
       (error: unknown) => {
-        const text = error instanceof ApiFailure ? error.message : 'This sheet could not be read. Nothing was changed; try again.';
+        const text =
+          error instanceof ApiFailure ? error.message : 'This sheet could not be read. Nothing was changed; try again.';
         if (!(error instanceof ApiFailure)) console.error(error);
         if (!gone) dispatch(sheetSlice.actions.failed(text));
       },

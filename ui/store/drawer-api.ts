@@ -10,7 +10,9 @@ const answer = async <T>(work: Promise<T>): Promise<{ data: T } | { error: Probl
   try {
     return { data: await work };
   } catch (error) {
-    return { error: { message: error instanceof ApiFailure ? error.message : 'Something went wrong. Nothing was changed.' } };
+    return {
+      error: { message: error instanceof ApiFailure ? error.message : 'Something went wrong. Nothing was changed.' },
+    };
   }
 };
 

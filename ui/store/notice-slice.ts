@@ -17,7 +17,8 @@ export const noticeSlice = createSlice({
       prepare: (notice: Omit<Notice, 'id' | 'tone'> & Partial<Pick<Notice, 'tone'>>) => ({
         payload: { tone: 'plain' as const, ...notice, id: nanoid() },
       }),
-      reducer: (state, { payload }: PayloadAction<Notice>) => [...state.filter((n) => n.text !== payload.text), payload].slice(-3),
+      reducer: (state, { payload }: PayloadAction<Notice>) =>
+        [...state.filter((n) => n.text !== payload.text), payload].slice(-3),
     },
     dismiss: (state, { payload }: PayloadAction<string>) => state.filter((n) => n.id !== payload),
   },

@@ -52,7 +52,11 @@ export const sheetSlice = createSlice({
   reducers: {
     opening: () => ({ ...initial, status: 'opening' as const }),
     closed: () => initial,
-    failed: (_state, { payload }: PayloadAction<string>) => ({ ...initial, status: 'failed' as const, problem: payload }),
+    failed: (_state, { payload }: PayloadAction<string>) => ({
+      ...initial,
+      status: 'failed' as const,
+      problem: payload,
+    }),
     opened: (state, { payload }: PayloadAction<SheetCard>) => {
       state.status = 'open';
       state.card = payload;

@@ -74,7 +74,9 @@ export function DrawerScreen() {
         </View>
         {error && (
           <View style={styles.problem} role="alert">
-            <Words style={{ color: theme.warning }}>{(error as { message?: string }).message} The drawer cannot be shown now.</Words>
+            <Words style={{ color: theme.warning }}>
+              {(error as { message?: string }).message} The drawer cannot be shown now.
+            </Words>
             <Button label="Try again" onPress={() => void refetch()} />
           </View>
         )}
@@ -95,16 +97,20 @@ export function DrawerScreen() {
             </Pressable>
           )}
         </View>
-        {sheets?.length === 0 && (
-          <Words quiet>The drawer is empty. Start from a picture, or take a blank sheet.</Words>
-        )}
+        {sheets?.length === 0 && <Words quiet>The drawer is empty. Start from a picture, or take a blank sheet.</Words>}
       </ScrollView>
       <View style={[styles.foot, { backgroundColor: theme.page, borderColor: theme.rule }]}>
         <View style={styles.footInner}>
           {task.progress ? (
             <PictureProgressCard progress={task.progress} onStop={task.stop} />
           ) : (
-            <Button tone="main" icon={ImagePlus} label="Start from a picture" style={styles.start} onPress={() => void pickPicture().then(beginFrom)} />
+            <Button
+              tone="main"
+              icon={ImagePlus}
+              label="Start from a picture"
+              style={styles.start}
+              onPress={() => void pickPicture().then(beginFrom)}
+            />
           )}
         </View>
       </View>
@@ -122,11 +128,27 @@ export function DrawerScreen() {
 
 const styles = StyleSheet.create({
   screen: { flex: 1 },
-  scroll: { padding: 16, paddingTop: 28, paddingBottom: 110, gap: 20, width: '100%', maxWidth: 1320, alignSelf: 'center' },
+  scroll: {
+    padding: 16,
+    paddingTop: 28,
+    paddingBottom: 110,
+    gap: 20,
+    width: '100%',
+    maxWidth: 1320,
+    alignSelf: 'center',
+  },
   head: { flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center' },
   problem: { gap: 10, alignItems: 'flex-start' },
   grid: { flexDirection: 'row', flexWrap: 'wrap', gap: 16 },
-  blank: { minHeight: 240, borderWidth: 1, borderStyle: 'dashed', borderRadius: RADIUS, alignItems: 'center', justifyContent: 'center', gap: 8 },
+  blank: {
+    minHeight: 240,
+    borderWidth: 1,
+    borderStyle: 'dashed',
+    borderRadius: RADIUS,
+    alignItems: 'center',
+    justifyContent: 'center',
+    gap: 8,
+  },
   foot: { position: 'absolute', left: 0, right: 0, bottom: 0, padding: 16, borderTopWidth: 1 },
   footInner: { width: '100%', maxWidth: 480, alignSelf: 'center' },
   start: { minHeight: TOUCH + 10 },

@@ -82,13 +82,17 @@ function paperFrom(
   custom: { width: string; height: string; ppi: string },
   screen: { width: number; height: number },
 ): PaperSize {
-  if (size === CUSTOM) return { widthPx: Number(custom.width), heightPx: Number(custom.height), ppi: Number(custom.ppi) };
+  if (size === CUSTOM)
+    return { widthPx: Number(custom.width), heightPx: Number(custom.height), ppi: Number(custom.ppi) };
   if (size === SCREEN) {
     const density = Math.min(2, window.devicePixelRatio || 1);
     const sides = [Math.round(screen.width * density), Math.round(screen.height * density)].sort((a, b) => a - b);
     return { widthPx: sides[lying ? 1 : 0], heightPx: sides[lying ? 0 : 1], ppi: 300 };
   }
-  return paperOf(PAPER_PRESETS.find((p) => p.id === size)!, lying);
+  return paperOf(
+    PAPER_PRESETS.find((p) => p.id === size)!,
+    lying,
+  );
 }
 
 function describe({ widthPx, heightPx, ppi }: PaperSize): string {

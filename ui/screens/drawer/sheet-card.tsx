@@ -53,13 +53,16 @@ function SheetMenu({ card, onClose }: { card: SheetCard; onClose(): void }) {
   const dispatch = useAppDispatch();
   const [act, { isLoading }] = useActMutation();
   const [name, setName] = useState(card.name);
-  const problem = name.trim() === '' ? 'A sheet needs a name.' : name.length > 120 ? 'A name has at most 120 characters.' : undefined;
+  const problem =
+    name.trim() === '' ? 'A sheet needs a name.' : name.length > 120 ? 'A name has at most 120 characters.' : undefined;
 
   const run = async (body: Parameters<typeof act>[0], after?: () => void) => {
     const done = await act(body);
     if (done.error) {
       const { message } = done.error as { message?: string };
-      dispatch(noticeSlice.actions.add({ text: `${message ?? 'That did not work.'} Nothing was changed.`, tone: 'warning' }));
+      dispatch(
+        noticeSlice.actions.add({ text: `${message ?? 'That did not work.'} Nothing was changed.`, tone: 'warning' }),
+      );
       return;
     }
     after?.();
@@ -87,7 +90,13 @@ function SheetMenu({ card, onClose }: { card: SheetCard; onClose(): void }) {
         label="Duplicate"
         disabled={isLoading}
         onPress={() =>
-          void run({ id: nanoid(), kind: 'duplicate', sheetId: card.id, newId: nanoid(), name: `${card.name.slice(0, 110)} copy` })
+          void run({
+            id: nanoid(),
+            kind: 'duplicate',
+            sheetId: card.id,
+            newId: nanoid(),
+            name: `${card.name.slice(0, 110)} copy`,
+          })
         }
       />
       <Button label="Delete" disabled={isLoading} onPress={() => void remove()} />

@@ -31,7 +31,13 @@ export function ColourChips({ colours, wrap }: { colours: readonly string[]; wra
             aria-checked={taken}
             aria-label={NAMES[colour] ?? colour}
             onPress={() => dispatch(penSlice.actions.takeColour(colour))}
-            style={[styles.chip, { borderColor: taken ? theme.accent : 'transparent', backgroundColor: taken ? theme.chosen : 'transparent' }]}
+            style={[
+              styles.chip,
+              {
+                borderColor: taken ? theme.accent : 'transparent',
+                backgroundColor: taken ? theme.chosen : 'transparent',
+              },
+            ]}
           >
             <View style={[styles.swatch, { backgroundColor: colour, borderColor: theme.edge }]} />
           </Pressable>
@@ -44,6 +50,13 @@ export function ColourChips({ colours, wrap }: { colours: readonly string[]; wra
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', gap: 2 },
   wrap: { flexWrap: 'wrap' },
-  chip: { width: TOUCH, height: 48, borderWidth: 1, borderRadius: RADIUS, alignItems: 'center', justifyContent: 'center' },
+  chip: {
+    width: TOUCH,
+    height: 48,
+    borderWidth: 1,
+    borderRadius: RADIUS,
+    alignItems: 'center',
+    justifyContent: 'center',
+  },
   swatch: { width: 26, height: 26, borderRadius: 4, borderWidth: 1 },
 });

@@ -79,5 +79,13 @@ const styles = StyleSheet.create({
   row: { flexDirection: 'row', justifyContent: 'space-between', padding: 10, pointerEvents: 'box-none' },
   mirrored: { flexDirection: 'row-reverse' },
   group: { flexDirection: 'row', gap: 8, pointerEvents: 'box-none' },
-  zoom: { minHeight: TOUCH, minWidth: 92, paddingHorizontal: 10, borderWidth: 1, borderRadius: RADIUS, alignItems: 'center', justifyContent: 'center' },
+  zoom: {
+    minHeight: TOUCH,
+    minWidth: 92,
+    paddingHorizontal: 10,
+    borderWidth: 1,
+    borderRadius: RADIUS,
+    alignItems: 'center',
+    justifyContent: 'center',
+  },
 });

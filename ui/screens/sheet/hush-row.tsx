@@ -98,7 +98,14 @@ export function HushRow({ kind }: { kind: LayoutKind }) {
 }
 
 const styles = StyleSheet.create({
-  row: { flexDirection: 'row', alignItems: 'center', gap: 8, paddingHorizontal: 8, paddingVertical: 4, borderTopWidth: 1 },
+  row: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: 8,
+    paddingHorizontal: 8,
+    paddingVertical: 4,
+    borderTopWidth: 1,
+  },
   column: { gap: 4, padding: 12, borderTopWidth: 1 },
   line: { flexDirection: 'row', alignItems: 'center', gap: 8 },
   button: { minWidth: 60, minHeight: 48, flexGrow: 0 },

@@ -157,23 +157,43 @@ function NibDetails() {
     <>
       <View style={styles.line}>
         <Words size={14}>{`Nib ${nib + 1}`}</Words>
-        <Slider label={`Size of nib ${nib + 1}, px`} min={1} max={120} value={Math.min(120, Math.round(size))} onChange={setDraft} onDone={pin} />
+        <Slider
+          label={`Size of nib ${nib + 1}, px`}
+          min={1}
+          max={120}
+          value={Math.min(120, Math.round(size))}
+          onChange={setDraft}
+          onDone={pin}
+        />
         <Words size={14} style={styles.size}>{`${size} px · ${pxToMm(size, ppi).toFixed(2)} mm`}</Words>
       </View>
       <View style={styles.ladder} role="group" aria-label="Line widths in mm (ISO 128-2)">
         {LINE_WIDTHS_MM.map((mm) => (
-          <Button key={mm} label={`${mm}`} aria-label={`${mm} mm`} style={styles.rung} onPress={() => pin(Math.max(0.5, Math.round((mm / 25.4) * ppi * 10) / 10))} />
+          <Button
+            key={mm}
+            label={`${mm}`}
+            aria-label={`${mm} mm`}
+            style={styles.rung}
+            onPress={() => pin(Math.max(0.5, Math.round((mm / 25.4) * ppi * 10) / 10))}
+          />
         ))}
       </View>
     </>
   );
 }
 
-
 const styles = StyleSheet.create({
   line: { flexDirection: 'row', alignItems: 'center', gap: 8 },
   spread: { justifyContent: 'space-between' },
-  pen: { minHeight: 54, flexDirection: 'row', alignItems: 'center', gap: 6, borderWidth: 1, borderRadius: 6, paddingHorizontal: 12 },
+  pen: {
+    minHeight: 54,
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: 6,
+    borderWidth: 1,
+    borderRadius: 6,
+    paddingHorizontal: 12,
+  },
   value: { width: 30, textAlign: 'right' },
   size: { width: 112, textAlign: 'right' },
   ladder: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },

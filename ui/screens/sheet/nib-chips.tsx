@@ -30,7 +30,13 @@ export function NibChips({
             aria-checked={taken}
             aria-label={`${name} ${size} px`}
             onPress={() => onTake(i)}
-            style={[styles.chip, { borderColor: taken ? theme.accent : 'transparent', backgroundColor: taken ? theme.chosen : 'transparent' }]}
+            style={[
+              styles.chip,
+              {
+                borderColor: taken ? theme.accent : 'transparent',
+                backgroundColor: taken ? theme.chosen : 'transparent',
+              },
+            ]}
           >
             <View style={styles.dotBox}>
               <View style={{ width: dot, height: dot, borderRadius: dot / 2, backgroundColor: theme.text }} />
@@ -47,6 +53,14 @@ export function NibChips({
 
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', gap: 2 },
-  chip: { width: TOUCH, height: 48, borderWidth: 1, borderRadius: RADIUS, alignItems: 'center', justifyContent: 'flex-end', paddingBottom: 2 },
+  chip: {
+    width: TOUCH,
+    height: 48,
+    borderWidth: 1,
+    borderRadius: RADIUS,
+    alignItems: 'center',
+    justifyContent: 'flex-end',
+    paddingBottom: 2,
+  },
   dotBox: { height: 22, justifyContent: 'center' },
 });

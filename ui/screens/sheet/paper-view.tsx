@@ -37,10 +37,13 @@ export function PaperView({ insets }: { insets: Insets }) {
     const ringElement = ring.current as unknown as HTMLElement;
     const stage = new Stage(host, session.client, session.paper, session.model.settings, () =>
       dispatch(
-        noticeSlice.actions.add({ text: 'The picture could not be loaded from the server. It is kept there; reload to see it.', tone: 'warning' }),
+        noticeSlice.actions.add({
+          text: 'The picture could not be loaded from the server. It is kept there; reload to see it.',
+          tone: 'warning',
+        }),
       ),
     );
-    session.stage = stage;
+    session.showOn(stage);
     stage.setInsets(insets);
     let told = 0;
     stage.onView = ({ scale, turnDeg }) => {
@@ -85,7 +88,10 @@ export function PaperView({ insets }: { insets: Insets }) {
     );
     const wheel = (e: WheelEvent) => {
       e.preventDefault();
-      const at: [number, number] = [e.clientX - host.getBoundingClientRect().left, e.clientY - host.getBoundingClientRect().top];
+      const at: [number, number] = [
+        e.clientX - host.getBoundingClientRect().left,
+        e.clientY - host.getBoundingClientRect().top,
+      ];
       const wish = wheelWish(e);
       const { view } = stage;
       stage.setView(
@@ -100,7 +106,7 @@ export function PaperView({ insets }: { insets: Insets }) {
       cancelAnimationFrame(told);
       input.current?.close();
       stage.close();
-      session.stage = undefined;
+      session.showOn(undefined);
     };
     // The stage lives as long as the session; insets have their own effect.
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -30,7 +30,11 @@ export function PenPreview() {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [pen.kind, size, steady, done]);
   return (
-    <View style={[styles.box, { backgroundColor: '#FFFFFF', borderColor: theme.rule }]} role="img" aria-label="Your last stroke with this pen">
+    <View
+      style={[styles.box, { backgroundColor: '#FFFFFF', borderColor: theme.rule }]}
+      role="img"
+      aria-label="Your last stroke with this pen"
+    >
       <Svg width={WIDTH} height={HEIGHT}>
         <Path d={d} fill="#000000" fillRule="nonzero" />
       </Svg>
@@ -38,7 +42,13 @@ export function PenPreview() {
   );
 }
 
-function previewPath(samples: Samples, kind: 'fineliner' | 'dip', size: number, steady: number, hasPressure: boolean): string {
+function previewPath(
+  samples: Samples,
+  kind: 'fineliner' | 'dip',
+  size: number,
+  steady: number,
+  hasPressure: boolean,
+): string {
   const spine = spineOf(samples, makePen(kind, size, steady, hasPressure, 1), 0.1);
   const box = spineBox(spine);
   const scale = Math.min((WIDTH - 12) / (box.x1 - box.x0), (HEIGHT - 12) / (box.y1 - box.y0), 1);

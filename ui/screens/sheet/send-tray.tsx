@@ -47,7 +47,10 @@ export function SendTray() {
       }
     } catch {
       dispatch(
-        noticeSlice.actions.add({ text: 'The file could not be made; the sheet is as it was. Try again, or at 1x.', tone: 'warning' }),
+        noticeSlice.actions.add({
+          text: 'The file could not be made; the sheet is as it was. Try again, or at 1x.',
+          tone: 'warning',
+        }),
       );
     } finally {
       setProgress(undefined);

@@ -93,7 +93,10 @@ function Frame({ children }: { children: ReactNode }) {
           </View>
         </View>
         {kind === 'wide' && (
-          <ScrollView style={[styles.stack, { backgroundColor: theme.card, borderColor: theme.rule }]} contentContainerStyle={styles.trayInner}>
+          <ScrollView
+            style={[styles.stack, { backgroundColor: theme.card, borderColor: theme.rule }]}
+            contentContainerStyle={styles.trayInner}
+          >
             <StackPanel />
           </ScrollView>
         )}
@@ -155,6 +158,15 @@ const styles = StyleSheet.create({
   trayInner: { padding: 12, gap: 12 },
   stack: { width: STACK_WIDTH, flexGrow: 0, borderLeftWidth: 1, borderRightWidth: 1 },
   unfoldRow: { alignItems: 'center', paddingVertical: 4 },
-  unfold: { minHeight: TOUCH, minWidth: 110, flexDirection: 'row', gap: 6, alignItems: 'center', justifyContent: 'center', borderWidth: 1, borderRadius: RADIUS },
+  unfold: {
+    minHeight: TOUCH,
+    minWidth: 110,
+    flexDirection: 'row',
+    gap: 6,
+    alignItems: 'center',
+    justifyContent: 'center',
+    borderWidth: 1,
+    borderRadius: RADIUS,
+  },
   middle: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: 14, padding: 24 },
 });

@@ -53,7 +53,12 @@ export function StackPanel() {
       </View>
       <View role="list" aria-label="Layers, top first" style={styles.list}>
         {[...stack].reverse().map((layer) => (
-          <LayerRow key={layer.id} layer={layer} open={open === layer.id} onOpen={() => setOpen(open === layer.id ? undefined : layer.id)} />
+          <LayerRow
+            key={layer.id}
+            layer={layer}
+            open={open === layer.id}
+            onOpen={() => setOpen(open === layer.id ? undefined : layer.id)}
+          />
         ))}
       </View>
       {stack.some(isScaffolding) && (
@@ -106,7 +111,13 @@ function LayerRow({ layer, open, onOpen }: { layer: Layer; open: boolean; onOpen
     </>
   );
   return (
-    <View role="listitem" style={[styles.row, { borderColor: isTarget ? theme.accent : theme.rule, backgroundColor: isTarget ? theme.chosen : theme.raised }]}>
+    <View
+      role="listitem"
+      style={[
+        styles.row,
+        { borderColor: isTarget ? theme.accent : theme.rule, backgroundColor: isTarget ? theme.chosen : theme.raised },
+      ]}
+    >
       <View style={styles.line}>
         {inkable ? (
           <Pressable
@@ -141,7 +152,14 @@ function LayerRow({ layer, open, onOpen }: { layer: Layer; open: boolean; onOpen
           size={19}
           onPress={() => void setVisible(session, layer, !layer.visible)}
         />
-        <IconButton label={`More for ${layer.name}`} icon={Ellipsis} boxed={false} size={19} aria-expanded={open} onPress={onOpen} />
+        <IconButton
+          label={`More for ${layer.name}`}
+          icon={Ellipsis}
+          boxed={false}
+          size={19}
+          aria-expanded={open}
+          onPress={onOpen}
+        />
       </View>
       {open && <LayerDetails layer={layer} />}
     </View>
@@ -181,7 +199,11 @@ function LayerDetails({ layer }: { layer: Layer }) {
       </View>
       <View style={styles.adds}>
         <IconButton label={`Move ${layer.name} up`} icon={ArrowUp} onPress={() => void moveLayer(session, layer, 1)} />
-        <IconButton label={`Move ${layer.name} down`} icon={ArrowDown} onPress={() => void moveLayer(session, layer, -1)} />
+        <IconButton
+          label={`Move ${layer.name} down`}
+          icon={ArrowDown}
+          onPress={() => void moveLayer(session, layer, -1)}
+        />
         <IconButton label={`Delete ${layer.name}`} icon={Trash} onPress={() => void deleteLayer(session, layer)} />
       </View>
     </View>

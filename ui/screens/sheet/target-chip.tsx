@@ -45,7 +45,18 @@ export function TargetChip({ onPress, expanded }: { onPress(): void; expanded: b
 }
 
 const styles = StyleSheet.create({
-  chip: { minHeight: TOUCH, flexDirection: 'row', alignItems: 'center', gap: 8, borderWidth: 1, borderRadius: RADIUS, paddingHorizontal: 8, paddingVertical: 4, flexGrow: 1, flexShrink: 1 },
+  chip: {
+    minHeight: TOUCH,
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: 8,
+    borderWidth: 1,
+    borderRadius: RADIUS,
+    paddingHorizontal: 8,
+    paddingVertical: 4,
+    flexGrow: 1,
+    flexShrink: 1,
+  },
   words: { flex: 1 },
   line: { flexDirection: 'row', alignItems: 'center', gap: 6 },
   colour: { width: 10, height: 10, borderRadius: 5, borderWidth: 1 },

@@ -50,7 +50,14 @@ export function syncWords(sync: SyncState): string {
 }
 
 const styles = StyleSheet.create({
-  bar: { minHeight: 54, flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, paddingHorizontal: 4, gap: 4 },
+  bar: {
+    minHeight: 54,
+    flexDirection: 'row',
+    alignItems: 'center',
+    borderBottomWidth: 1,
+    paddingHorizontal: 4,
+    gap: 4,
+  },
   name: { flex: 1 },
   sync: { flexDirection: 'row', alignItems: 'center', gap: 6, maxWidth: 170 },
   dot: { width: 9, height: 9, borderRadius: 5, borderWidth: 2 },

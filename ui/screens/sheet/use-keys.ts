@@ -25,7 +25,9 @@ export function useKeys(
   const router = useRouter();
   const go = useGoToStop();
   const goRef = useRef(go);
-  goRef.current = go;
+  useEffect(() => {
+    goRef.current = go;
+  });
 
   useEffect(() => {
     let eraserDownAt = 0;
@@ -43,7 +45,9 @@ export function useKeys(
       if (stop) return goRef.current(stop.route);
       if (e.key === '?') return router.push('/keys');
       // A focused control keeps its own keys.
-      const onControl = e.target instanceof HTMLElement && e.target.closest('[role=slider],[role=button],[role=radio],[role=tab],[role=switch]');
+      const onControl =
+        e.target instanceof HTMLElement &&
+        e.target.closest('[role=slider],[role=button],[role=radio],[role=tab],[role=switch]');
       if (e.key === ' ' && !onControl) {
         e.preventDefault();
         if (input.current) input.current.spaceHeld = true;
@@ -95,7 +99,8 @@ function keyActions(session: SheetSession, store: AppStore, mover: RefObject<Pic
     const { stage } = session;
     const { movingPicture, moveWithInk } = store.getState().sheet;
     if (!stage) return;
-    if (movingPicture) return mover.current?.nudge(movingPicture, dx / 10 / stage.view.scale, dy / 10 / stage.view.scale, moveWithInk);
+    if (movingPicture)
+      return mover.current?.nudge(movingPicture, dx / 10 / stage.view.scale, dy / 10 / stage.view.scale, moveWithInk);
     // Arrows move the sight, so the paper goes the other way.
     stage.setView({ ...stage.view, x: stage.view.x - dx, y: stage.view.y - dy });
   };
@@ -127,4 +132,5 @@ function keyActions(session: SheetSession, store: AppStore, mover: RefObject<Pic
 }
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable);
+  target instanceof HTMLElement &&
+  (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable);

@@ -1,0 +1,110 @@
+import { addSpine } from '../../core/raster/add-spine';
+import { CoverageMask } from '../../core/raster/coverage-mask';
+import { Spine, spineFrom } from '../../core/stroke/spine';
+import { difference, exactUnion } from '../measures/stroke-error';
+import { HARD_SPINES, random, randomSpine } from '../measures/strokes';
+
+const RECT = { x0: 0, y0: 0, width: 64, height: 64 };
+
+function cover(spine: Spine, rect = RECT): Float64Array {
+  const mask = new CoverageMask(rect.width, rect.height);
+  mask.placeAt(rect.x0, rect.y0);
+  addSpine(mask, spine, 1);
+  return Float64Array.from(mask.data, (v) => v / 255);
+}
+
+describe('coverage of round cones, against 8 x 8 supersampling of their exact union', () => {
+  it.each([0.25, 0.5, 1, 2, 5, 10, 20])(
+    'keeps the edge error of a %f px line within mean 0.02, largest 0.10',
+    (width) => {
+      const rnd = random(11);
+      let sum = 0;
+      let largest = 0;
+      for (let i = 0; i < 24; i++) {
+        const angle = rnd() * Math.PI;
+        const [c, s] = [Math.cos(angle) * 18, Math.sin(angle) * 18];
+        const [x, y] = [32 + rnd(), 32 + rnd()];
+        const spine = spineFrom([
+          [x - c, y - s, width / 2],
+          [x + c, y + s, width / 2],
+        ]);
+        const found = difference(cover(spine), exactUnion(spine, RECT));
+        sum += found.mean;
+        largest = Math.max(largest, found.largest);
+      }
+      expect(sum / 24).toBeLessThanOrEqual(width < 1 ? 0.03 : 0.02);
+      expect(largest).toBeLessThanOrEqual(width < 1 ? 0.15 : 0.1);
+    },
+  );
+
+  it.each(Object.entries(HARD_SPINES))('has no hole and nothing extra: %s', (_name, spine) => {
+    const found = cover(spine);
+    const exact = exactUnion(spine, RECT);
+    for (let i = 0; i < exact.length; i++) {
+      if (exact[i] === 1) expect(found[i]).toBeGreaterThan(0.8);
+      if (exact[i] === 0) expect(found[i]).toBeLessThan(0.2);
+    }
+  });
+
+  it('keeps the weight of hairlines: the sum of coverage is length times width', () => {
+    for (const width of [0.1, 0.25, 0.5, 0.8]) {
+      const spine = spineFrom([
+        [10, 20.3, width / 2],
+        [50, 20.3, width / 2],
+      ]);
+      const weight = cover(spine).reduce((a, b) => a + b, 0);
+      // A row of 8-bit roundings: 40 px, each at most 1/510 off in two rows.
+      expect(Math.abs(weight - 40 * width)).toBeLessThan(40 * (2 / 510) + width * 1.1);
+    }
+  });
+
+  it('gives the same bytes whatever rectangle they are computed in', () => {
+    const rnd = random(5);
+    for (let i = 0; i < 40; i++) {
+      const spine = randomSpine(rnd, 64, 20, 12);
+      const whole = new CoverageMask(64, 64);
+      addSpine(whole, spine, 1);
+      for (const [x0, y0] of [
+        [0, 0],
+        [32, 0],
+        [0, 32],
+        [32, 32],
+      ]) {
+        const part = new CoverageMask(32, 32);
+        part.placeAt(x0, y0);
+        addSpine(part, spine, 1);
+        for (let y = 0; y < 32; y++)
+          expect(part.data.subarray(y * 32, y * 32 + 32)).toEqual(
+            whole.data.subarray((y + y0) * 64 + x0, (y + y0) * 64 + x0 + 32),
+          );
+      }
+    }
+  });
+
+  it('is the same drawn at once or continued, and clean after cleaning', () => {
+    const spine = randomSpine(random(9), 64, 30, 8);
+    const whole = new CoverageMask(64, 64);
+    addSpine(whole, spine, 1);
+    const parts = new CoverageMask(64, 64);
+    const first = new Spine();
+    for (let i = 0; i < 15; i++) first.push(spine.data[3 * i], spine.data[3 * i + 1], spine.data[3 * i + 2]);
+    addSpine(parts, first, 1, { ends: false });
+    addSpine(parts, spine, 1, { from: 14 });
+    expect(parts.data).toEqual(whole.data);
+    parts.clean();
+    expect(parts.data.every((v) => v === 0)).toBe(true);
+    expect(parts.isClean).toBe(true);
+  });
+
+  it('takes an empty spine and one outside the mask without a trace', () => {
+    expect(cover(new Spine()).every((v) => v === 0)).toBe(true);
+    expect(
+      cover(
+        spineFrom([
+          [-50, -50, 5],
+          [-40, -60, 5],
+        ]),
+      ).every((v) => v === 0),
+    ).toBe(true);
+  });
+});
