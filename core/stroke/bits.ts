@@ -46,7 +46,8 @@ export class BitWriter {
   /** Everything written, the last byte filled up with zeros. */
   bytes(): Uint8Array {
     const tail = this.filled ? 1 : 0;
-    const out = this.buffer.slice(0, this.at + tail);
+    const out = new Uint8Array(this.at + tail);
+    out.set(this.buffer.subarray(0, this.at));
     if (tail) out[this.at] = (this.pending << (8 - this.filled)) & 255;
     return out;
   }

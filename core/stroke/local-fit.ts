@@ -1,7 +1,9 @@
-/** The value and slope of a channel at one time. Owned by the caller and overwritten. */
+/** The value, slope and mean of a channel at one time. Owned by the caller and overwritten. */
 export interface Fit {
   value: number;
   slope: number;
+  /** The weighted mean of the samples in reach: smoother than the line, but behind a movement. */
+  mean: number;
 }
 
 /**
@@ -49,8 +51,10 @@ export function localFit(
   if (!(det > 1e-9 * s0 * s2)) {
     out.value = v[i];
     out.slope = 0;
+    out.mean = v[i];
     return;
   }
   out.value = (s2 * y0 - s1 * y1) / det;
+  out.mean = y0 / s0;
   out.slope = (s0 * y1 - s1 * y0) / det;
 }

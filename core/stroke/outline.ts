@@ -61,14 +61,7 @@ function heldByNeighbour(d: Float64Array, i: number, count: number): boolean {
 const SIDE = 8;
 
 /** One contour around the points start..end, every neighbouring pair of which has tangents. */
-function run(
-  d: Float64Array,
-  start: number,
-  end: number,
-  tolerance: number,
-  side: Float64Array,
-  path: Contours,
-): void {
+function run(d: Float64Array, start: number, end: number, tolerance: number, side: Float64Array, path: Contours): void {
   for (let i = start; i < end; i++) tangents(d, i, side, SIDE * (i - start));
   const last = SIDE * (end - start - 1);
   // Out along the left side, around the end, back along the right side, around the start.

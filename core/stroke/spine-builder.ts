@@ -44,7 +44,7 @@ export class SpineBuilder {
   private readonly simplifier: Simplifier;
   private readonly lookahead: Simplifier;
   private readonly walk: Walk = { x: [], y: [], r: [], t: [], length: [] };
-  private readonly fit: Fit = { value: 0, slope: 0 };
+  private readonly fit: Fit = { value: 0, slope: 0, mean: 0 };
 
   /** @param tolerancePx how far the spine may lie from the curve, paper px, > 0. */
   constructor(
@@ -110,10 +110,12 @@ export class SpineBuilder {
     // Both windows shrink to nothing at the ends, so the stroke starts and ends where the pen did.
     const ahead = Math.min(SETTLE_MS * strength, since, left);
     const back = Math.min(STEADY_BACK_MS * strength, since, (left * STEADY_BACK_MS) / SETTLE_MS);
+    // The steadier, the more of the mean: a string that the line is pulled by, taut at 100.
+    const pull = strength * strength;
     localFit(t, this.x, n, i, back, ahead, fit);
-    this.sx[i] = fit.value;
+    this.sx[i] = fit.value + pull * (fit.mean - fit.value);
     localFit(t, this.y, n, i, back, ahead, fit);
-    this.sy[i] = fit.value;
+    this.sy[i] = fit.value + pull * (fit.mean - fit.value);
     this.sr[i] = radiusOf(pen, this.openingAt(i));
   }
 

@@ -1,0 +1,186 @@
+import { Resvg } from '@resvg/resvg-js';
+import { decode } from 'fast-png';
+import sharp from 'sharp';
+import { PngWriter } from '../../core/formats/png';
+import { finish, sheetPng } from '../../core/formats/sheet-png';
+import { sheetSvg } from '../../core/formats/sheet-svg';
+import { RasterWorkspace } from '../../core/raster/draw-stroke';
+import { unpremultiply } from '../../core/raster/compose';
+import { TILE } from '../../core/raster/tiles';
+import { assign, putRows } from '../../core/sheet/steps';
+import { FIRST_LAYER } from '../../core/sheet/entities';
+import { makePen } from '../../core/stroke/pen';
+import { handSamples, random } from '../measures/strokes';
+import { TestSheet } from '../measures/sheets';
+
+const PAPER = { widthPx: 420, heightPx: 300, ppi: 300 };
+
+function drawing(): TestSheet {
+  const sheet = new TestSheet();
+  sheet.ink1(handSamples((u) => [30 + 360 * u, 80 + 50 * Math.sin(u * 9)], { ms: 900 }));
+  sheet.ink1(
+    handSamples((u) => [60 + 60 * Math.cos(u * 20) * (1 - u), 200 + 60 * Math.sin(u * 20) * (1 - u)], { ms: 1200 }),
+    makePen('dip', 14, 60, true, 1),
+    '#1f3a5f',
+  );
+  for (let i = 0; i < 12; i++)
+    sheet.ink1(
+      handSamples((u) => [200 + i * 12 + 30 * u, 180 + 90 * u], { ms: 180, seed: i + 2 }),
+      makePen('dip', 5, 10, true, 1),
+    );
+  sheet.ink1(
+    handSamples((u) => [180 + 200 * u, 240 - 20 * u], { ms: 500 }),
+    makePen('fineliner', 0.5, 0, true, 1),
+  );
+  sheet.ink1(handSamples((u) => [380 + 100 * u, 150 + 20 * u], { ms: 300 }));
+  return sheet;
+}
+
+const bytesOf = (parts: Uint8Array[]) => Buffer.concat(parts);
+const png = (s: TestSheet, level = 0, onPaper = false) =>
+  bytesOf(finish(sheetPng(s.model, s.ink, PAPER, { level, onPaper })));
+
+describe('PNG, against W3C PNG (third edition) through fast-png and sharp', () => {
+  it('is read back with its size, its resolution and every pixel', async () => {
+    const file = png(drawing());
+    const read = decode(file);
+    expect([read.width, read.height, read.channels, read.depth]).toEqual([420, 300, 4, 8]);
+    // pHYs of 300 ppi is 11811 pixels per metre.
+    expect(read.resolution).toEqual({ x: 11811, y: 11811, unit: 1 });
+    const { data, info } = await sharp(file).raw().toBuffer({ resolveWithObject: true });
+    expect(info.channels).toBe(4);
+    expect(Buffer.from(read.data.buffer, read.data.byteOffset, read.data.byteLength).equals(data)).toBe(true);
+    expect((await sharp(file).metadata()).density).toBe(300);
+  });
+
+  it('has its chunks in order, sRGB and pHYs before the pixels, CRCs right', () => {
+    const file = png(drawing(), 0, true);
+    const names: string[] = [];
+    for (let at = 8; at < file.length; at += 12 + file.readUInt32BE(at))
+      names.push(file.toString('latin1', at + 4, at + 8));
+    expect(names.filter((n, i) => n !== names[i - 1])).toEqual(['IHDR', 'sRGB', 'pHYs', 'IDAT', 'IEND']);
+    const damaged = Buffer.from(file);
+    damaged[20] ^= 1;
+    expect(() => decode(damaged, { checkCrc: true })).toThrow();
+    expect(() => decode(file, { checkCrc: true })).not.toThrow();
+  });
+
+  it('at 2x has twice the pixels and twice the resolution', () => {
+    const read = decode(png(drawing(), 1, true));
+    expect([read.width, read.height, read.channels]).toEqual([840, 600, 3]);
+    expect(read.resolution!.x).toBe(23622);
+  });
+
+  it('refuses rows that do not fit and an end that comes too early', () => {
+    const w = new PngWriter({ width: 2, height: 2, channels: 4 });
+    expect(() => w.write(new Uint8Array(9))).toThrow(RangeError);
+    expect(() => w.finish()).toThrow(/2 rows/);
+    w.write(new Uint8Array(16));
+    expect(() => w.write(new Uint8Array(8))).toThrow(RangeError);
+    expect(() => new PngWriter({ width: 0, height: 2, channels: 4 })).toThrow(RangeError);
+  });
+
+  it('is byte for byte what the level-0 tiles show', () => {
+    const sheet = drawing();
+    const read = decode(png(sheet));
+    const work = new RasterWorkspace(TILE, TILE);
+    for (let ty = 0; ty * TILE < 300; ty++)
+      for (let tx = 0; tx * TILE < 420; tx++) {
+        const tile = sheet.ink.draw('lines', 0, { x0: tx * TILE, y0: ty * TILE, width: TILE, height: TILE }, work);
+        if (tile) unpremultiply(tile.data);
+        for (let y = ty * TILE; y < Math.min(300, (ty + 1) * TILE); y++) {
+          const width = Math.min(420, (tx + 1) * TILE) - tx * TILE;
+          const mine =
+            tile?.data.subarray(4 * (y - ty * TILE) * TILE, 4 * ((y - ty * TILE) * TILE + width)) ??
+            new Uint8Array(4 * width);
+          const theirs = read.data.subarray(4 * (y * 420 + tx * TILE), 4 * (y * 420 + tx * TILE + width));
+          expect(Buffer.from(mine).equals(Buffer.from(theirs))).toBe(true);
+        }
+      }
+  });
+});
+
+describe('SVG, drawn by @resvg/resvg-js against our own pixels', () => {
+  const drawn = (s: TestSheet, onPaper = true) => {
+    const svg = finish(sheetSvg(s.model, s.ink, PAPER, { onPaper, title: 'Tern & <Tide>' }));
+    const image = new Resvg(svg, { fitTo: { mode: 'width', value: PAPER.widthPx } }).render();
+    return { svg, pixels: image.pixels, width: image.width, height: image.height };
+  };
+  const meanDifference = (s: TestSheet) => {
+    const { pixels } = drawn(s);
+    const ours = decode(png(s, 0, true)).data;
+    let sum = 0;
+    let edges = 0;
+    let far = 0;
+    for (let i = 0; i < pixels.length / 4; i++) {
+      const d = Math.abs(pixels[4 * i] - ours[3 * i]);
+      if (ours[3 * i] > 0 && ours[3 * i] < 255) edges++;
+      sum += d;
+      if (d > 0.25 * 255) far++;
+    }
+    return { perEdge: sum / edges / 255, far };
+  };
+
+  it('shows the same lines', () => {
+    const { perEdge, far } = meanDifference(drawing());
+    expect(perEdge).toBeLessThan(0.03);
+    expect(far).toBe(0);
+  });
+
+  it('shows the same after erasing, and after a stroke was moved with what was erased from it', () => {
+    const sheet = drawing();
+    const touched = sheet.erase(
+      handSamples((u) => [200 + 6 * u, 40 + 90 * u], { ms: 300 }),
+      16,
+    );
+    expect(touched.length).toBeGreaterThan(0);
+    expect(meanDifference(sheet).far).toBe(0);
+    const stroke = sheet.model.strokes.get(touched[0])!;
+    sheet.ink.follow(sheet.model.apply([assign('strokes', stroke, 'matrix', [0, 1, -1, 0, 300, -20])]), new Map());
+    const { perEdge, far } = meanDifference(sheet);
+    expect(perEdge).toBeLessThan(0.03);
+    expect(far).toBe(0);
+  });
+
+  it('has a named group a layer, a size in mm, one filled path a stroke, and is clipped to the paper', () => {
+    const sheet = drawing();
+    const { svg } = drawn(sheet);
+    expect(svg).toContain('width="35.56mm" height="25.4mm" viewBox="0 0 420 300"');
+    expect(svg).toContain('<title>Lines</title>');
+    expect(svg).toContain('<title>Tern &amp; &lt;Tide&gt;</title>');
+    expect(svg.match(/<path /g)).toHaveLength(16);
+    expect(svg).toContain('clip-path="url(#paper)"');
+    expect(svg).not.toContain('stroke=');
+  });
+
+  it('leaves roughs and hidden layers out, as the PNG does', () => {
+    const sheet = drawing();
+    const rough = { ...FIRST_LAYER, id: 'rough', kind: 'rough' as const, name: 'First pass', order: 'a9' };
+    sheet.model.apply([putRows('layers', rough)]);
+    sheet.model.apply([assign('layers', sheet.model.layers.get('lines')!, 'visible', false)]);
+    expect(drawn(sheet).svg).not.toContain('<path');
+    expect(decode(png(sheet)).data.every((v) => v === 0)).toBe(true);
+  });
+});
+
+describe('ink that changes', () => {
+  it('is drawn the same whether it came step by step or was loaded', () => {
+    const rnd = random(4);
+    const sheet = new TestSheet();
+    for (let i = 0; i < 60; i++) {
+      const [x, y] = [rnd() * 380, rnd() * 260];
+      sheet.ink1(
+        handSamples((u) => [x + 60 * u, y + 30 * Math.sin(u * 4)], { ms: 200, seed: i + 1 }),
+        undefined,
+        i % 3 ? '#000000' : '#ffffff',
+      );
+    }
+    const gone = sheet.model.strokes.get('s000010')!;
+    sheet.ink.follow(sheet.model.apply([assign('strokes', gone, 'deleted', true)]), new Map());
+    const first = png(sheet);
+    sheet.ink.follow(sheet.model.apply([assign('strokes', { ...gone, deleted: true }, 'deleted', false)]), new Map());
+    expect(png(sheet).equals(first)).toBe(false);
+    sheet.ink.follow(sheet.model.apply([assign('strokes', gone, 'deleted', true)]), new Map());
+    expect(png(sheet).equals(first)).toBe(true);
+  });
+});

@@ -1,0 +1,147 @@
+import { addSpine } from '../../core/raster/add-spine';
+import { CoverageMask } from '../../core/raster/coverage-mask';
+import { makePen, openingOfPressure, openingOfSpeed } from '../../core/stroke/pen';
+import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from '../../core/stroke/samples';
+import { Spine } from '../../core/stroke/spine';
+import { SpineBuilder, spineOf } from '../../core/stroke/spine-builder';
+import { handSamples } from '../measures/strokes';
+
+const wave = (u: number) => [40 + 400 * u, 120 + 60 * Math.sin(u * 8)] as const;
+const PENS = [makePen('dip', 12, 40, true, 1), makePen('dip', 12, 90, false, 1), makePen('fineliner', 4, 0, true, 1)];
+
+/** Feeds a stroke sample by sample, looking at it after each, as the screen does. */
+function drawn(samples: Samples, pen: (typeof PENS)[number], look: (b: SpineBuilder, tail: Spine) => void) {
+  const builder = new SpineBuilder(pen, 0.1);
+  const tail = new Spine();
+  const k = 2 ** samples.unitLog2;
+  for (let i = 0; i < samples.count; i++) {
+    builder.push(samples.x[i] / k, samples.y[i] / k, samples.t[i] / TICKS_PER_MS, samples.pressure[i] / PRESSURE_MAX);
+    builder.settle();
+    builder.tail(tail);
+    look(builder, tail);
+  }
+  return { builder, tail };
+}
+
+const points = (s: Spine) => Array.from(s.data.subarray(0, 3 * s.count));
+
+describe('the spine under the nib and the spine that is kept', () => {
+  it.each(PENS.map((p) => [p.kind, p.widthFrom, p] as const))('are one: %s, width from %s', (_kind, _width, pen) => {
+    for (const ms of [30, 120, 900]) {
+      const samples = handSamples(wave, { ms });
+      const { builder, tail } = drawn(samples, pen, () => undefined);
+      const kept = spineOf(samples, pen, 0.1);
+      const settled = points(builder.spine);
+      const rest = points(tail).slice(builder.spine.count ? 3 : 0);
+      expect([...settled, ...rest]).toEqual(points(kept));
+    }
+  });
+
+  it('never changes what has settled', () => {
+    let before: number[] = [];
+    drawn(handSamples(wave, { ms: 700 }), PENS[0], (b) => {
+      const now = points(b.spine);
+      expect(now.slice(0, before.length)).toEqual(before);
+      before = now;
+    });
+    expect(before.length).toBeGreaterThan(60);
+  });
+
+  // At a steady of 100 the line trails the nib by up to 64 ms more, and so does what may still move.
+  it.each([
+    [35, 80],
+    [100, 144],
+  ])('at a steady of %d moves nothing by more than 0.1 of coverage that is older than %d ms', (steady, oldMs) => {
+    const pen = makePen('dip', 8, steady, true, 1);
+    const samples = handSamples((u) => [20 + 400 * u, 60 + 25 * Math.sin(u * 9)], { ms: 800, tremorPx: 1 });
+    const whole = new CoverageMask(440, 120);
+    addSpine(whole, spineOf(samples, pen, 0.1), 1);
+    const wet = new CoverageMask(440, 120);
+    let compared = 0;
+    let worst = 0;
+    let n = 0;
+    drawn(samples, pen, (b, tail) => {
+      if (n++ % 12) return;
+      addSpine(wet, b.spine, 1, { ends: false });
+      addSpine(wet, tail, 1, { begins: b.spine.count === 0 });
+      // 0.5 px per ms to the right.
+      const limit = Math.floor(20 + (400 * (n - 1)) / samples.count - oldMs / 2 - pen.sizePx);
+      for (let y = 0; y < 120; y++)
+        for (let x = 0; x < limit; x++) {
+          worst = Math.max(worst, Math.abs(wet.data[y * 440 + x] - whole.data[y * 440 + x]));
+          compared++;
+        }
+      wet.clean();
+    });
+    expect(compared).toBeGreaterThan(50000);
+    expect(worst).toBeLessThanOrEqual(0.1 * 255);
+  });
+
+  it('begins and ends where the pen did, however steady', () => {
+    for (const steady of [0, 30, 100]) {
+      const samples = handSamples(wave, { ms: 600 });
+      const k = 2 ** samples.unitLog2;
+      const spine = spineOf(samples, makePen('fineliner', 4, steady, true, 1), 0.1);
+      const at = (i: number) => [spine.data[3 * i], spine.data[3 * i + 1]];
+      expect(at(0)).toEqual([samples.x[0] / k, samples.y[0] / k]);
+      const [x, y] = at(spine.count - 1);
+      expect(x).toBeCloseTo(samples.x[samples.count - 1] / k, 9);
+      expect(y).toBeCloseTo(samples.y[samples.count - 1] / k, 9);
+    }
+  });
+
+  it('takes tremor out the more, the steadier', () => {
+    const wobble = (steady: number) => {
+      const samples = handSamples((u) => [600 * u, 100], { ms: 1200, tremorPx: 2 });
+      const spine = spineOf(samples, makePen('fineliner', 4, steady, true, 1), 0.05);
+      let sum = 0;
+      for (let i = 0; i < spine.count; i++) sum += Math.abs(spine.data[3 * i + 1] - 100);
+      return sum / spine.count;
+    };
+    const [none, some, most] = [0, 40, 100].map(wobble);
+    expect(some).toBeLessThan(none * 0.8);
+    expect(most).toBeLessThan(none * 0.35);
+  });
+
+  it('keeps a pressed dot round and full, and tapers a flick at both ends', () => {
+    const pen = makePen('dip', 10, 35, true, 1);
+    const dot = spineOf(
+      handSamples(() => [50, 50], { ms: 200, tremorPx: 0.2, pressure: () => 0.9 }),
+      pen,
+      0.1,
+    );
+    const radii = (s: Spine) => Array.from({ length: s.count }, (_, i) => s.data[3 * i + 2]);
+    expect(Math.max(...radii(dot))).toBeGreaterThan(4.5);
+    const flick = radii(
+      spineOf(
+        handSamples((u) => [50 + 300 * u, 50], { ms: 120, pressure: () => 0.7 }),
+        pen,
+        0.1,
+      ),
+    );
+    expect(flick[0]).toBeLessThan(0.1);
+    expect(flick[flick.length - 1]).toBeLessThan(0.1);
+    expect(Math.max(...flick)).toBeGreaterThan(3);
+  });
+
+  it('makes fast lines thin where the device has no pressure', () => {
+    const pen = makePen('dip', 10, 0, false, 1);
+    const widest = (ms: number) => {
+      const s = spineOf(
+        handSamples((u) => [400 * u, 50], { ms, tremorPx: 0 }),
+        pen,
+        0.1,
+      );
+      return Math.max(...Array.from({ length: s.count }, (_, i) => s.data[3 * i + 2]));
+    };
+    expect(widest(2000)).toBeGreaterThan(widest(400));
+    expect(widest(400)).toBeGreaterThan(widest(120));
+  });
+
+  it('opens with pressure and closes with speed, within 0..1', () => {
+    expect([openingOfPressure(0), openingOfPressure(1)]).toEqual([0, 1]);
+    expect([openingOfSpeed(0), openingOfSpeed(1.2)]).toEqual([1, 0.5]);
+    // W3C Pointer Events Level 3: 0.5 where no pressure is measured; it opens three quarters.
+    expect(openingOfPressure(0.5)).toBe(0.75);
+  });
+});

@@ -1,0 +1,46 @@
+import { IDENTITY, type Matrix } from '../../core/geometry/matrix';
+import { FIRST_LAYER, newSettings, type Erasure, type Stroke } from '../../core/sheet/entities';
+import { InkStore } from '../../core/sheet/ink-store';
+import { SheetModel } from '../../core/sheet/sheet-model';
+import { putRows } from '../../core/sheet/steps';
+import { encodeSamples } from '../../core/stroke/codec';
+import { makePen, type Pen } from '../../core/stroke/pen';
+import type { Samples } from '../../core/stroke/samples';
+
+/** A sheet in memory, with the ink that draws it, for tests and benches. */
+export class TestSheet {
+  readonly model = new SheetModel(newSettings(300), [FIRST_LAYER]);
+  readonly ink = new InkStore();
+  private n = 0;
+
+  ink1(
+    samples: Samples,
+    pen: Pen = makePen('dip', 9, 30, true, 1),
+    colour = '#000000',
+    matrix: Matrix = IDENTITY,
+  ): string {
+    const id = `s${String(this.n++).padStart(6, '0')}`;
+    const stroke: Stroke = {
+      id,
+      layerId: 'lines',
+      deleted: false,
+      order: `a${String(this.n).padStart(6, '0')}`,
+      colour,
+      pen,
+      matrix,
+      engine: 1,
+    };
+    this.ink.follow(this.model.apply([putRows('strokes', stroke)]), new Map([[id, encodeSamples(samples)]]));
+    return id;
+  }
+
+  erase(samples: Samples, sizePx: number): string[] {
+    const id = `e${this.n++}`;
+    const pen = makePen('fineliner', sizePx, 0, false, 1);
+    const bytes = encodeSamples(samples);
+    const strokeIds = this.ink.touchedBy('lines', bytes, pen);
+    const erasure: Erasure = { id, deleted: false, layerId: 'lines', pen, strokeIds, engine: 1 };
+    this.ink.follow(this.model.apply([putRows('erasures', erasure)]), new Map([[id, bytes]]));
+    return strokeIds;
+  }
+}

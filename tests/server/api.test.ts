@@ -1,0 +1,263 @@
+import sharp from 'sharp';
+import request from 'supertest';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
+import { IDENTITY } from '../../core/geometry/matrix';
+import { FIRST_LAYER, type ReferenceLayer, type Stroke } from '../../core/sheet/entities';
+import { putRows, type Change, type Step } from '../../core/sheet/steps';
+import { encodeSamples } from '../../core/stroke/codec';
+import { makePen } from '../../core/stroke/pen';
+import { createApp } from '../../server/app';
+import { openStore, type Store } from '../../server/store';
+import { handSamples } from '../measures/strokes';
+
+const SAMPLES = encodeSamples(handSamples((u) => [20 + 80 * u, 40], { ms: 200 }));
+const PAPER = { widthPx: 400, heightPx: 300, ppi: 300 };
+
+let folder: string;
+let store: Store;
+let n = 0;
+const api = () => request(createApp(store, { now: () => 1_700_000_000_000 + n++ }));
+const fresh = (base: string) => `${base}${n++}`;
+
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'hush-line-api-'));
+  store = openStore(folder);
+});
+afterEach(() => {
+  store.close();
+  rmSync(folder, { recursive: true });
+});
+
+const act = (body: object) =>
+  api()
+    .post('/api/drawer')
+    .send({ id: fresh('act'), ...body });
+async function newSheet(id = 'sheet-1'): Promise<string> {
+  await act({ kind: 'create', sheetId: id, name: 'Ferry bell', paper: PAPER }).expect(200);
+  return id;
+}
+const stroke = (id: string, layerId = 'lines'): Stroke => ({
+  id,
+  layerId,
+  deleted: false,
+  order: 'a1',
+  colour: '#000000',
+  pen: makePen('dip', 8, 30, true, 1),
+  matrix: IDENTITY,
+  engine: 1,
+});
+const step = (id: string, changes: Change[], more: Partial<Step> = {}): Step => ({
+  id,
+  device: 'device-1',
+  undoable: true,
+  label: 'Ink line',
+  changes,
+  ...more,
+});
+const post = (sheet: string, steps: unknown[], parts: Parts = new Map()) =>
+  api()
+    .post(`/api/sheets/${sheet}/steps`)
+    .set('Content-Type', 'application/octet-stream')
+    .send(Buffer.from(encodeFrame({ steps }, parts)));
+const inkStep = (id: string) => step(`step-${id}`, [putRows('strokes', stroke(id))]);
+async function strokesOf(sheet: string) {
+  const answer = await api()
+    .get(`/api/sheets/${sheet}/strokes`)
+    .buffer(true)
+    .parse((res, done) => {
+      const chunks: Buffer[] = [];
+      res.on('data', (c: Buffer) => chunks.push(c));
+      res.on('end', () => done(null, Buffer.concat(chunks)));
+    });
+  return decodeFrame(answer.body as Buffer) as { body: { seq: number; strokes: Stroke[] }; parts: Parts };
+}
+
+describe('the drawer', () => {
+  it('makes, renames, duplicates, deletes and restores sheets, each act once', async () => {
+    const sheet = await newSheet();
+    const body = { id: 'act-x', kind: 'duplicate', sheetId: sheet, newId: 'copy', name: 'Copy' };
+    await post(sheet, [inkStep('a')], new Map([['a', SAMPLES]])).expect(200);
+    await api().post('/api/drawer').send(body).expect(200);
+    await api().post('/api/drawer').send(body).expect(200);
+    await act({ kind: 'rename', sheetId: sheet, name: 'Bell' }).expect(200);
+    expect((await strokesOf('copy')).body.strokes).toHaveLength(1);
+    await act({ kind: 'delete', sheetId: sheet }).expect(200);
+    const names = async () => (await api().get('/api/sheets')).body.sheets.map((s: { name: string }) => s.name).sort();
+    expect(await names()).toEqual(['Copy']);
+    await act({ kind: 'restore', sheetId: sheet }).expect(200);
+    expect(await names()).toEqual(['Bell', 'Copy']);
+  });
+
+  it.each([
+    [{ kind: 'create', sheetId: 'x', name: 'x', paper: { widthPx: 5, heightPx: 300, ppi: 300 } }, /at least 16 px/],
+    [{ kind: 'create', sheetId: 'x', name: '  ', paper: PAPER }, /needs a name/],
+    [{ kind: 'rename', sheetId: '../etc', name: 'x' }, /sheetId/],
+    [{ kind: 'burn', sheetId: 'x' }, /kind/],
+  ])('refuses %j and changes nothing', async (body, message) => {
+    const answer = await act(body).expect(400);
+    expect(answer.body).toMatchObject({ code: 'bad-request', message: expect.stringMatching(message) });
+    expect((await api().get('/api/sheets')).body.sheets).toEqual([]);
+  });
+
+  it('answers 404 with a code for a sheet or an address that is not there', async () => {
+    await act({ kind: 'rename', sheetId: 'nothing', name: 'x' }).expect(404);
+    const answer = await api().get('/api/sheets/nothing').expect(404);
+    expect(answer.body.code).toBe('not-found');
+    await api().get('/api/nowhere').expect(404);
+  });
+});
+
+describe('steps', () => {
+  it('are numbered in order, and one sent twice is one step', async () => {
+    const sheet = await newSheet();
+    const parts = new Map([
+      ['a', SAMPLES],
+      ['b', SAMPLES],
+    ]);
+    const first = await post(sheet, [inkStep('a'), inkStep('b')], parts).expect(200);
+    const again = await post(sheet, [inkStep('b'), inkStep('c')], new Map([...parts, ['c', SAMPLES]])).expect(200);
+    expect(first.body).toEqual({
+      results: [
+        { id: 'step-a', seq: 1 },
+        { id: 'step-b', seq: 2 },
+      ],
+      seq: 2,
+    });
+    expect(again.body).toEqual({
+      results: [
+        { id: 'step-b', seq: 2 },
+        { id: 'step-c', seq: 3 },
+      ],
+      seq: 3,
+    });
+    const { body, parts: samples } = await strokesOf(sheet);
+    expect(body.strokes.map((s) => s.id)).toEqual(['a', 'b', 'c']);
+    expect(Buffer.from(samples.get('b')!).equals(Buffer.from(SAMPLES))).toBe(true);
+  });
+
+  it('survive closing and opening the store', async () => {
+    const sheet = await newSheet();
+    await post(sheet, [inkStep('a')], new Map([['a', SAMPLES]])).expect(200);
+    store.close();
+    store = openStore(folder);
+    expect((await strokesOf(sheet)).body.strokes).toHaveLength(1);
+    expect((await api().get(`/api/sheets/${sheet}`)).body.card.seq).toBe(1);
+  });
+
+  it('never put ink on a reference; the refused step leaves nothing, the others stand', async () => {
+    const sheet = await newSheet();
+    const photo = await aPicture();
+    const layer: ReferenceLayer = {
+      ...FIRST_LAYER,
+      id: 'photo',
+      kind: 'reference',
+      name: 'Photo',
+      order: 'Zz',
+      picture: { hash: photo, width: 8, height: 6 },
+      placement: { cx: 0, cy: 0, scale: 1, turnDeg: 0, mirrored: false },
+    };
+    const bad = step('bad', [putRows('strokes', stroke('ok')), putRows('strokes', stroke('no', 'photo'))]);
+    const parts = new Map([
+      ['a', SAMPLES],
+      ['ok', SAMPLES],
+      ['no', SAMPLES],
+    ]);
+    const answer = await post(sheet, [step('add', [putRows('layers', layer)]), bad, inkStep('a')], parts).expect(200);
+    expect(answer.body.results[1].refused.code).toBe('not-inkable');
+    expect((await strokesOf(sheet)).body.strokes.map((s) => s.id)).toEqual(['a']);
+    const target = step('t', [
+      { op: 'set', table: 'sheet', field: 'target', ids: ['sheet'], before: ['lines'], after: ['photo'] },
+    ]);
+    expect((await post(sheet, [target])).body.results[0].refused.code).toBe('not-inkable');
+  });
+
+  it('are refused without their samples, with an unknown picture, and with values of the wrong kind', async () => {
+    const sheet = await newSheet();
+    expect((await post(sheet, [inkStep('a')])).body.results[0].refused.code).toBe('missing-part');
+    const layer = {
+      ...FIRST_LAYER,
+      id: 'p',
+      kind: 'reference' as const,
+      picture: { hash: 'f'.repeat(64), width: 8, height: 6 },
+      placement: { cx: 0, cy: 0, scale: 1, turnDeg: 0, mirrored: false },
+    };
+    const unknown = await post(sheet, [step('p', [putRows('layers', layer)])]);
+    expect(unknown.body.results[0].refused.code).toBe('unknown-picture');
+    const wrong = step('w', [
+      { op: 'set', table: 'layers', field: 'opacity', ids: ['lines'], before: [1], after: ['loud'] },
+    ]);
+    await post(sheet, [wrong]).expect(400);
+    await post(sheet, [inkStep('a')], new Map([['a', Uint8Array.of(1, 2, 3)]])).expect(400);
+    await api().post(`/api/sheets/${sheet}/steps`).send('hello').expect(400);
+    expect((await api().get(`/api/sheets/${sheet}`)).body.card.seq).toBe(0);
+  });
+
+  it('tell a device what it can undo, with bodies, and give the steps after a number with samples', async () => {
+    const sheet = await newSheet();
+    await post(
+      sheet,
+      [inkStep('a'), inkStep('b')],
+      new Map([
+        ['a', SAMPLES],
+        ['b', SAMPLES],
+      ]),
+    );
+    const undo = step(
+      'u',
+      [{ op: 'set', table: 'strokes', field: 'deleted', ids: ['b'], before: [false], after: [true] }],
+      {
+        undoable: false,
+        undoes: 'step-b',
+      },
+    );
+    await post(sheet, [undo, step('other', [], { device: 'device-2' })]);
+    const { body } = await api().get(`/api/sheets/${sheet}/history?device=device-1`);
+    expect([body.undo, body.redo]).toEqual([['step-a'], ['u']]);
+    expect(body.steps.map((s: Step) => s.id)).toEqual(['step-a', 'u']);
+    const found = await api()
+      .post(`/api/sheets/${sheet}/steps/find`)
+      .send({ ids: ['step-b', 'nothing'] });
+    expect(found.body.steps).toHaveLength(1);
+    const later = await api()
+      .get(`/api/sheets/${sheet}/steps?after=1`)
+      .buffer(true)
+      .parse((res, done) => {
+        const chunks: Buffer[] = [];
+        res.on('data', (c: Buffer) => chunks.push(c));
+        res.on('end', () => done(null, Buffer.concat(chunks)));
+      });
+    const frame = decodeFrame(later.body as Buffer);
+    expect((frame.body as { steps: Step[] }).steps.map((s) => s.seq)).toEqual([2, 3, 4]);
+    expect([...frame.parts.keys()]).toEqual(['b']);
+  });
+});
+
+describe('overviews', () => {
+  it('are kept by seq and only as PNG; an older one does not replace a newer', async () => {
+    const sheet = await newSheet();
+    const png = (tail: number) => Buffer.from([137, 80, 78, 71, 13, 10, 26, 10, tail]);
+    const put = (seq: number, body: Buffer) =>
+      api().put(`/api/sheets/${sheet}/overview?seq=${seq}`).set('Content-Type', 'image/png').send(body);
+    await api().get(`/api/sheets/${sheet}/overview`).expect(404);
+    await put(5, png(5)).expect(204);
+    await put(3, png(3)).expect(204);
+    await put(6, Buffer.from('no')).expect(400);
+    const { body } = await api().get(`/api/sheets/${sheet}/overview`).expect(200);
+    expect((body as Buffer)[8]).toBe(5);
+  });
+});
+
+async function aPicture(): Promise<string> {
+  const png = await sharp({ create: { width: 8, height: 6, channels: 3, background: '#888' } })
+    .png()
+    .toBuffer();
+  const answer = await api()
+    .post('/api/pictures')
+    .set('Content-Type', 'application/octet-stream')
+    .send(png)
+    .expect(200);
+  return answer.body.hash as string;
+}

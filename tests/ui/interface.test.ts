@@ -1,0 +1,86 @@
+import { FIRST_LAYER, newSettings, type Layer } from '../../core/sheet/entities';
+import { layerRuns } from '../../ui/canvas/layer-runs';
+import { wheelWish } from '../../ui/canvas/page-wheel';
+import { LINE_WIDTHS_MM } from '../../ui/screens/sheet/line-widths';
+import { fileNameFor } from '../../ui/sheet/pick-file';
+import { paperLike } from '../../ui/sheet/pictures';
+import { DARK, LIGHT, type Theme } from '../../ui/theme/theme';
+
+/** Relative luminance and contrast. WCAG 2.2, with the sRGB curve of IEC 61966-2-1. */
+function contrast(a: string, b: string): number {
+  const luminance = (hex: string) => {
+    const [r, g, bl] = [1, 3, 5].map((i) => {
+      const v = parseInt(hex.slice(i, i + 2), 16) / 255;
+      return v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4;
+    });
+    return 0.2126 * r + 0.7152 * g + 0.0722 * bl;
+  };
+  const [hi, lo] = [luminance(a), luminance(b)].sort((x, y) => y - x);
+  return (hi + 0.05) / (lo + 0.05);
+}
+
+describe('the colours of the interface, against WCAG 2.2', () => {
+  it.each([LIGHT, DARK])('$name: text 4.5:1 and control edges 3:1 on every ground', (theme: Theme) => {
+    for (const ground of [theme.page, theme.card, theme.raised, theme.desk, theme.chosen]) {
+      for (const ink of [theme.text, theme.quiet, theme.accent, theme.warning])
+        expect(contrast(ink, ground)).toBeGreaterThanOrEqual(4.5);
+      expect(contrast(theme.edge, ground)).toBeGreaterThanOrEqual(3);
+    }
+    expect(contrast(theme.onAccent, theme.accent)).toBeGreaterThanOrEqual(4.5);
+    expect(contrast(theme.onWarning, theme.warning)).toBeGreaterThanOrEqual(4.5);
+  });
+});
+
+describe('the canvases of a stack', () => {
+  const layer = (id: string, kind: Layer['kind'], more: Partial<Layer> = {}) =>
+    ({ ...FIRST_LAYER, id, kind, name: id, ...more }) as Layer;
+  const stack = [
+    layer('photo', 'reference'),
+    layer('rough', 'rough'),
+    layer('a', 'ink'),
+    layer('b', 'ink', { opacity: 0.5 }),
+    layer('lines', 'ink'),
+  ];
+  const settings = { ...newSettings(300), hush: 0.4, veil: 0.3 };
+  const keys = (looking = { peek: false, over: false }, s = settings) => layerRuns(stack, s, looking).map((r) => r.key);
+
+  it('share one for neighbouring ink; target, roughs and pictures have their own, the veil lies on the picture', () => {
+    expect(keys()).toEqual(['photo', 'veil', 'rough', 'run:a+b', 'lines']);
+    const runs = layerRuns(stack, settings, { peek: false, over: false });
+    expect(runs[0]).toMatchObject({ opacity: 0.4, shown: true });
+    expect(runs[2]).toMatchObject({ opacity: 0.4 });
+  });
+
+  it('hide scaffolding on a peek, veil too, and lay the picture on top, full, on over', () => {
+    const peek = layerRuns(stack, settings, { peek: true, over: false });
+    expect(peek.map((r) => ('shown' in r ? r.shown : true))).toEqual([false, false, true, true]);
+    const over = layerRuns(stack, settings, { peek: false, over: true });
+    expect(over[over.length - 1]).toMatchObject({ key: 'photo', opacity: 1, shown: true });
+  });
+});
+
+describe('small things', () => {
+  it('moves with the wheel and zooms with Ctrl, finer for a trackpad', () => {
+    const e = { deltaX: 0, deltaY: 100, deltaMode: 0, ctrlKey: false, metaKey: false, shiftKey: false };
+    expect(wheelWish(e)).toEqual({ kind: 'move', dx: -0, dy: -100 });
+    expect(wheelWish({ ...e, shiftKey: true })).toMatchObject({ dx: -100 });
+    expect(wheelWish({ ...e, ctrlKey: true })).toMatchObject({ kind: 'zoom', factor: expect.closeTo(0.835, 2) });
+    expect(wheelWish({ ...e, ctrlKey: true, deltaY: -10 })).toMatchObject({ factor: expect.closeTo(1.094, 2) });
+  });
+
+  it('names files after the sheet, in any script, and never empty', () => {
+    expect(fileNameFor('Heron at the jetty', 'png')).toBe('Heron-at-the-jetty.png');
+    expect(fileNameFor('  Ña/..\\b: 鷺? ', 'svg')).toBe('Ña-b-鷺.svg');
+    expect(fileNameFor('///', 'png')).toBe('sheet.png');
+  });
+
+  it('makes paper as large as a picture, within the limits', () => {
+    expect(paperLike({ width: 4000, height: 3000 })).toEqual({ widthPx: 4000, heightPx: 3000, ppi: 300 });
+    expect(Math.max(paperLike({ width: 40000, height: 100 }).widthPx)).toBe(20000);
+  });
+
+  it('steps line widths by the square root of 2 (ISO 128-2), as rounded there', () => {
+    for (let i = 1; i < LINE_WIDTHS_MM.length; i++)
+      expect(LINE_WIDTHS_MM[i] / LINE_WIDTHS_MM[i - 1]).toBeCloseTo(Math.SQRT2, 0.5);
+  });
+});
