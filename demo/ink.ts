@@ -1,0 +1,371 @@
+import { IDENTITY } from '../core/geometry/matrix';
+import type { InkLayer, RoughLayer, Stroke } from '../core/sheet/entities';
+import { encodeSamples } from '../core/stroke/codec';
+import { ENGINE, makePen, type PenKind } from '../core/stroke/pen';
+import { SampleRecorder, type Samples } from '../core/stroke/samples';
+import { generateKeyBetween } from 'fractional-indexing';
+import { along, HERON, PLANKS, randomFrom, REEDS, type Curve } from './curves';
+
+/** Paper px per unit of the page. */
+const K = 8 / 3;
+const SAMPLES_PER_SECOND = 160;
+
+export interface DemoInk {
+  layers: (InkLayer | RoughLayer)[];
+  strokes: Stroke[];
+  samples: Map<string, Uint8Array>;
+}
+
+/** How a stroke is pressed: where it swells, and how hard. */
+interface Touch {
+  sizePx: number;
+  kind?: PenKind;
+  colour?: string;
+  /** Pressure at 0 to 1 of the way. */
+  press?: (u: number) => number;
+  /** Hand speed, units of the page per second. */
+  speed?: number;
+  steady?: number;
+  shake?: number;
+}
+
+const swell =
+  (peak: number, at = 0.5, low = 0.12) =>
+  (u: number) => {
+    const d = u < at ? u / at : (1 - u) / (1 - at);
+    return low + (peak - low) * d * (2 - d);
+  };
+const flick = (peak: number) => (u: number) => peak * (1 - u) ** 0.8 + 0.04;
+
+/** Inks the half-finished heron: rough first, then the bird, the jetty and the reeds at the left. */
+export function makeInk(): DemoInk {
+  const desk = new Desk();
+  firstPass(desk);
+  bird(desk);
+  jettyAndReeds(desk);
+  return desk.ink;
+}
+
+class Desk {
+  readonly ink: DemoInk = { layers: [], strokes: [], samples: new Map() };
+  readonly rnd = randomFrom(1789);
+  private order: string | null = null;
+  private layerOrder: string | null = null;
+  private layerId = '';
+
+  layer(id: string, kind: 'ink' | 'rough', name: string): void {
+    this.layerOrder = generateKeyBetween(this.layerOrder ?? 'a0', null);
+    this.layerId = id;
+    this.order = null;
+    this.ink.layers.push({
+      id,
+      kind,
+      name,
+      order: this.layerOrder,
+      visible: true,
+      locked: false,
+      opacity: 1,
+      deleted: false,
+    });
+  }
+
+  line(curve: Curve, touch: Touch): void {
+    const { kind = 'dip', colour = '#000000', steady = 25, sizePx } = touch;
+    const id = `${this.layerId}-${String(this.ink.strokes.length).padStart(4, '0')}`;
+    this.order = generateKeyBetween(this.order, null);
+    const pen = makePen(kind, sizePx, steady, true, 0.5);
+    this.ink.strokes.push({
+      id,
+      layerId: this.layerId,
+      order: this.order,
+      colour,
+      pen,
+      matrix: IDENTITY,
+      engine: ENGINE,
+      deleted: false,
+    });
+    this.ink.samples.set(id, encodeSamples(this.hand(curve, touch)));
+  }
+
+  /** Moves the hand along the curve: slow at the ends, with a little tremor. */
+  private hand(curve: Curve, { press = swell(0.7), speed = 420, shake = 0.25 }: Touch): Samples {
+    const length = lengthOf(curve);
+    const seconds = 0.12 + length / speed;
+    const n = Math.max(8, Math.round(seconds * SAMPLES_PER_SECOND));
+    const recorder = new SampleRecorder(5);
+    const phase = this.rnd() * 6;
+    for (let i = 0; i <= n; i++) {
+      const t = i / n;
+      // Minimum jerk: Flash & Hogan (1985), J. Neuroscience 5(7).
+      const u = t * t * t * (10 - 15 * t + 6 * t * t);
+      const [x, y] = along(curve, 0.35 * t + 0.65 * u);
+      const wobble = shake * Math.sin(phase + t * seconds * 55);
+      recorder.add({
+        x: (x + wobble + (this.rnd() - 0.5) * shake) * K,
+        y: (y + wobble * 0.7 + (this.rnd() - 0.5) * shake) * K,
+        tMs: t * seconds * 1000,
+        pressure: Math.min(1, Math.max(0.02, press(t) + (this.rnd() - 0.5) * 0.03)),
+        altitudeDeg: 56,
+        azimuthDeg: 48,
+      });
+    }
+    return recorder.samples();
+  }
+}
+
+function lengthOf(curve: Curve): number {
+  let sum = 0;
+  for (let i = 1; i <= 40; i++) {
+    const [a, b] = [along(curve, (i - 1) / 40), along(curve, i / 40)];
+    sum += Math.hypot(b[0] - a[0], b[1] - a[1]);
+  }
+  return sum;
+}
+
+const shifted = (curve: Curve, dx: number, dy: number): Curve => curve.map(([x, y]) => [x + dx, y + dy] as const);
+
+/** Loose, in a loud colour: scaffolding. */
+function firstPass(desk: Desk): void {
+  desk.layer('first', 'rough', 'First pass');
+  const loose: Touch = { sizePx: 6, kind: 'fineliner', colour: '#c2185b', speed: 900, steady: 10, shake: 1.2 };
+  for (const key of ['throat', 'nape', 'back', 'belly', 'wing', 'crown', 'billTop', 'billLow'] as const) {
+    desk.line(shifted(HERON[key], 3, -4), loose);
+    if (desk.rnd() > 0.4) desk.line(shifted(HERON[key], -5, 4), loose);
+  }
+  desk.line(
+    [
+      [330, 540],
+      [520, 470],
+      [700, 640],
+      [600, 780],
+      [420, 680],
+      [330, 540],
+    ],
+    loose,
+  );
+  for (const reed of REEDS.filter((r) => r.near && r.curve[0][0] > 600).slice(0, 8)) desk.line(reed.curve, loose);
+}
+
+function bird(desk: Desk): void {
+  desk.layer('heron', 'ink', 'Heron');
+  const { rnd } = desk;
+  const contour = (curve: Curve, sizePx: number, peak: number, at = 0.5) =>
+    desk.line(curve, { sizePx, press: swell(peak, at), speed: 380, steady: 45 });
+  contour(HERON.billTop, 15, 0.6, 0.8);
+  contour(HERON.billLow, 13, 0.55, 0.75);
+  desk.line(HERON.gape, { sizePx: 7, press: swell(0.4, 0.7) });
+  contour(HERON.crown, 14, 0.7);
+  contour(HERON.throat, 20, 0.95, 0.6);
+  contour(HERON.nape, 18, 0.8, 0.7);
+  contour(HERON.back, 26, 1, 0.62);
+  contour(HERON.belly, 24, 0.95, 0.45);
+  contour(HERON.wing, 15, 0.8, 0.55);
+  contour(HERON.wing2, 10, 0.6, 0.4);
+  eye(desk);
+  for (let i = 0; i < 9; i++)
+    desk.line(shifted(HERON.plume, i * 2.2, -3 + i * 1.7), { sizePx: 12, press: flick(0.9 - i * 0.05), speed: 700 });
+  desk.line(HERON.plume2, { sizePx: 11, press: flick(0.7), speed: 600 });
+  for (let i = 0; i < 11; i++) {
+    const [x, y] = along(HERON.throat, 0.3 + i * 0.055);
+    desk.line(
+      [
+        [x + 13, y - 3],
+        [x + 17, y + 7],
+        [x + 13, y + 19],
+      ],
+      { sizePx: 10, press: flick(0.8), speed: 260 },
+    );
+  }
+  for (let i = 0; i < 17; i++) {
+    const [x, y] = [398 + i * 6.2, 586 + i * 8];
+    desk.line(
+      [
+        [x, y],
+        [x - 5, y + 30],
+        [x + 4, y + 62 + rnd() * 30],
+      ],
+      { sizePx: 9, press: flick(0.75), speed: 420 },
+    );
+  }
+  feathers(desk);
+  legs(desk);
+}
+
+function eye(desk: Desk): void {
+  const ring = (r: number, turns: number): Curve =>
+    Array.from(
+      { length: 14 },
+      (_, i) => [346 + r * Math.cos((i / 13) * 6.283 * turns), 257 + r * Math.sin((i / 13) * 6.283 * turns)] as const,
+    );
+  desk.line(ring(9.5, 1), { sizePx: 6, press: () => 0.6, speed: 120, shake: 0.1 });
+  desk.line(ring(3, 2), { sizePx: 12, press: () => 0.8, speed: 60, shake: 0.05 });
+  desk.line(
+    [
+      [348, 254],
+      [349, 254.6],
+    ],
+    { sizePx: 7, press: () => 0.7, colour: '#ffffff', speed: 30, shake: 0 },
+  );
+  desk.line(
+    [
+      [312, 262],
+      [326, 255],
+      [336, 256],
+    ],
+    { sizePx: 7, press: flick(0.7) },
+  );
+}
+
+/** Scapulars in rows, quills, and hatching that follows the form. */
+function feathers(desk: Desk): void {
+  const { rnd } = desk;
+  for (let row = 0; row < 6; row++)
+    for (let k = 0; k < 11; k++) {
+      const [x, y] = along(HERON.back, 0.08 + (k + (row % 2) / 2) * 0.078);
+      const down = 22 + row * 20;
+      const [sx, sy] = [x - down * 0.8, y + down * 0.62];
+      if (sx < 440 || sy > 700 - row * 8) continue;
+      desk.line(
+        [
+          [sx - 9, sy + 1],
+          [sx + 2, sy + 15],
+          [sx + 17, sy + 17],
+          [sx + 21, sy + 3],
+        ],
+        { sizePx: 7, press: swell(0.5 + row * 0.05, 0.55), speed: 240 },
+      );
+    }
+  for (let i = 0; i < 10; i++) {
+    const [x, y] = along(HERON.wing, 0.24 + i * 0.058);
+    desk.line(
+      [
+        [x, y + 4],
+        [x + 34, y + 42],
+        [x + 70 - i * 2.4, y + 96 - i * 4],
+      ],
+      { sizePx: 15, press: flick(0.95), speed: 420 },
+    );
+  }
+  for (let i = 0; i < 46; i++) {
+    const [x, y] = along(HERON.belly, 0.2 + i * 0.0165);
+    const l = 26 + 16 * Math.sin(i * 0.07) + rnd() * 8;
+    desk.line(
+      [
+        [x + 2, y - 3],
+        [x + l * 0.35, y - l * 0.5],
+        [x + l * 0.6 + rnd() * 3, y - l],
+      ],
+      { sizePx: 6, press: flick(0.7), speed: 520, shake: 0.35 },
+    );
+  }
+  for (let i = 0; i < 30; i++) {
+    const [x, y] = along(HERON.nape, 0.12 + i * 0.026);
+    desk.line(
+      [
+        [x - 2, y],
+        [x - 9 - rnd() * 4, y + 8],
+        [x - 13 - rnd() * 6, y + 20],
+      ],
+      { sizePx: 5, press: flick(0.6), speed: 360 },
+    );
+  }
+}
+
+function legs(desk: Desk): void {
+  for (const key of ['legA', 'legB'] as const) {
+    desk.line(shifted(HERON[key], -4, 0), { sizePx: 13, press: swell(0.8, 0.5, 0.35), steady: 30 });
+    desk.line(shifted(HERON[key], 5, 2), { sizePx: 8, press: swell(0.6, 0.5, 0.25), steady: 30 });
+    for (let i = 0; i < 14; i++) {
+      const [x, y] = along(HERON[key], 0.12 + i * 0.06);
+      desk.line(
+        [
+          [x - 4, y],
+          [x + 4, y + 2.5],
+        ],
+        { sizePx: 4, press: flick(0.6), speed: 60 },
+      );
+    }
+  }
+  for (const key of ['toeA1', 'toeA2', 'toeB1', 'toeB2'] as const)
+    desk.line(HERON[key], { sizePx: 14, press: flick(0.85), speed: 260 });
+}
+
+function jettyAndReeds(desk: Desk): void {
+  desk.layer('jetty', 'ink', 'Jetty and reeds');
+  const { rnd } = desk;
+  PLANKS.forEach((plank, i) =>
+    desk.line(plank, {
+      sizePx: 8 + i * 3,
+      press: (u) => 0.45 + 0.3 * Math.sin(u * 9 + i * 2),
+      speed: 900,
+      steady: 70,
+      shake: 0.8,
+    }),
+  );
+  for (let i = 0; i < 70; i++) {
+    const plank = Math.floor(rnd() * 4);
+    const x = rnd() * 860;
+    const [, y] = along(PLANKS[plank], x / 900);
+    const dy = 10 + rnd() * 26;
+    desk.line(
+      [
+        [x, y + dy],
+        [x + 30 + rnd() * 30, y + dy + 1.5],
+        [x + 70 + rnd() * 60, y + dy - 0.5],
+      ],
+      { sizePx: 4.5, press: swell(0.4), speed: 700 },
+    );
+  }
+  // The bird's shadow: two layers of hatching.
+  for (let i = 0; i < 52; i++) {
+    const x = 436 + i * 6;
+    const h = 10 + 12 * Math.sin((i / 52) * Math.PI);
+    desk.line(
+      [
+        [x, 1003 - h / 2],
+        [x + 9, 1003],
+        [x + 15, 1003 + h / 2],
+      ],
+      { sizePx: 6, press: flick(0.75), speed: 300 },
+    );
+    if (i % 2)
+      desk.line(
+        [
+          [x + 14, 1002 - h / 3],
+          [x + 6, 1004],
+          [x - 2, 1003 + h / 3],
+        ],
+        { sizePx: 5, press: flick(0.6), speed: 300 },
+      );
+  }
+  for (const reed of REEDS.filter((r) => r.curve[0][0] < 300)) {
+    desk.line(reed.curve, { sizePx: 5 + reed.width * 1.6, press: flick(0.95), speed: 760, steady: 40 });
+    desk.line(
+      reed.curve.map(([x, y], i) => [x + 7 + reed.width * 0.5 - i * 2.4, y + i * 3] as const),
+      { sizePx: 6, press: flick(0.7), speed: 760 },
+    );
+    if (!reed.head) continue;
+    const [x, y] = reed.curve[3];
+    for (let i = -2; i <= 2; i++)
+      desk.line(
+        [
+          [x + i * 3.4, y + 2 + Math.abs(i) * 3],
+          [x + i * 4, y + 30],
+          [x + i * 3.2, y + 62 - Math.abs(i) * 4],
+        ],
+        { sizePx: 13, press: swell(0.9, 0.5, 0.4), speed: 240 },
+      );
+  }
+  for (let i = 0; i < 26; i++) {
+    const y = 690 + i * 10 + rnd() * 6;
+    const x = 250 + rnd() * 430;
+    desk.line(
+      [
+        [x, y],
+        [x + 24 + rnd() * 20, y - 1.5],
+        [x + 56 + rnd() * 70, y + 0.5],
+      ],
+      { sizePx: 6, press: swell(0.5, 0.35), speed: 800 },
+    );
+  }
+}
