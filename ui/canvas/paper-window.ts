@@ -55,6 +55,8 @@ export class PaperWindow {
       transformOrigin: '0 0',
       willChange: 'transform',
     });
+    // Where the canvases lie in the grid, for whoever looks from outside.
+    Object.assign(this.element.dataset, { level, x0: this.box.x0, y0: this.box.y0 });
     host.appendChild(this.element);
   }
 

@@ -77,12 +77,11 @@ export function IconButton({
           backgroundColor: chosen ? theme.chosen : theme.raised,
         },
         pressed && styles.pressed,
-        disabled && styles.disabled,
         style,
       ]}
       {...rest}
     >
-      <View aria-hidden>
+      <View aria-hidden style={disabled && styles.disabled}>
         <IconShape size={size} color={ink} strokeWidth={1.75} />
       </View>
       {caption && (

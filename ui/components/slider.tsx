@@ -116,7 +116,8 @@ function taper(from: number, to: number, thin: number, width: number): string {
 
 const styles = StyleSheet.create({
   box: {
-    flex: 1,
+    flexGrow: 1,
+    flexShrink: 1,
     minWidth: 80,
     height: TOUCH,
     justifyContent: 'center',

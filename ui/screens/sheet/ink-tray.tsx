@@ -155,18 +155,18 @@ function NibDetails() {
   };
   return (
     <>
-      <View style={styles.line}>
+      <View style={[styles.line, styles.spread]}>
         <Words size={14}>{`Nib ${nib + 1}`}</Words>
-        <Slider
-          label={`Size of nib ${nib + 1}, px`}
-          min={1}
-          max={120}
-          value={Math.min(120, Math.round(size))}
-          onChange={setDraft}
-          onDone={pin}
-        />
-        <Words size={14} style={styles.size}>{`${size} px · ${pxToMm(size, ppi).toFixed(2)} mm`}</Words>
+        <Words size={14}>{`${size} px · ${pxToMm(size, ppi).toFixed(2)} mm`}</Words>
       </View>
+      <Slider
+        label={`Size of nib ${nib + 1}, px`}
+        min={1}
+        max={120}
+        value={Math.min(120, Math.round(size))}
+        onChange={setDraft}
+        onDone={pin}
+      />
       <View style={styles.ladder} role="group" aria-label="Line widths in mm (ISO 128-2)">
         {LINE_WIDTHS_MM.map((mm) => (
           <Button
@@ -195,7 +195,6 @@ const styles = StyleSheet.create({
     paddingHorizontal: 12,
   },
   value: { width: 30, textAlign: 'right' },
-  size: { width: 112, textAlign: 'right' },
   ladder: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },
   rung: { paddingHorizontal: 6, minWidth: 48 },
 });

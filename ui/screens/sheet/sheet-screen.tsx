@@ -18,11 +18,13 @@ import { STACK_WIDTH, STOPS_WIDTH, TRAY_WIDTH, useLayoutKind } from './layout-ki
 import { PaperView } from './paper-view';
 import { StackPanel } from './stack-panel';
 import { Stops, useStop } from './stops';
-import { TitleBar } from './title-bar';
+import { SyncSign, TitleBar } from './title-bar';
 
 const TITLE_HEIGHT = 55;
-/** What the bars below the paper take on a phone: floats, hush row, tray of two rows, stops. */
-const FOOT_HEIGHT = 64 + 57 + 119 + 60;
+/** What stands below the paper on a phone: floats, hush row, the stop's tray, stops. */
+const FLOATS_HEIGHT = 64;
+const TRAY_HEIGHTS: Record<string, number> = { place: 213, ink: 119, send: 300 };
+const footHeight = (stop: string): number => FLOATS_HEIGHT + 57 + (TRAY_HEIGHTS[stop] ?? 119) + 60;
 
 /** One sheet: the paper over the whole screen, and around it what the open stop needs. */
 export function SheetScreen({ id, children }: { id: string; children: ReactNode }) {
@@ -48,9 +50,9 @@ function Frame({ children }: { children: ReactNode }) {
   const insets = useMemo(
     () =>
       kind === 'phone'
-        ? { top: TITLE_HEIGHT + safe.top, right: 0, bottom: FOOT_HEIGHT + safe.bottom, left: 0 }
-        : { top: 0, right: 0, bottom: 0, left: 0 },
-    [kind, safe.top, safe.bottom],
+        ? { top: TITLE_HEIGHT + safe.top, right: 0, bottom: footHeight(stop) + safe.bottom, left: 0 }
+        : { top: 0, right: 0, bottom: FLOATS_HEIGHT, left: 0 },
+    [kind, stop, safe.top, safe.bottom],
   );
   const floats = <Floats eraser={stop === 'ink'} />;
   if (kind === 'phone')
@@ -118,7 +120,7 @@ function UnfoldChip() {
         style={[styles.unfold, { borderColor: theme.rule, backgroundColor: theme.raised }]}
       >
         <ChevronUp size={18} color={theme.text} />
-        <Words size={14}>Stops</Words>
+        <SyncSign />
       </Pressable>
     </View>
   );

@@ -6,7 +6,6 @@ import Ellipsis from 'lucide-react-native/icons/ellipsis';
 import Eye from 'lucide-react-native/icons/eye';
 import EyeOff from 'lucide-react-native/icons/eye-off';
 import Lock from 'lucide-react-native/icons/lock';
-import LockOpen from 'lucide-react-native/icons/lock-open';
 import Trash from 'lucide-react-native/icons/trash';
 import { isInkable, isScaffolding, type Layer } from '../../../core/sheet/entities';
 import { Button, IconButton } from '../../components/button';
@@ -104,9 +103,12 @@ function LayerRow({ layer, open, onOpen }: { layer: Layer; open: boolean; onOpen
         <Words strong numberOfLines={1}>
           {layer.name}
         </Words>
-        <Words size={13} quiet>
-          {about}
-        </Words>
+        <View style={styles.about}>
+          {(layer.locked || !inkable) && <Lock size={13} color={theme.quiet} aria-label="Locked" />}
+          <Words size={13} quiet numberOfLines={1}>
+            {about}
+          </Words>
+        </View>
       </View>
     </>
   );
@@ -130,19 +132,8 @@ function LayerRow({ layer, open, onOpen }: { layer: Layer; open: boolean; onOpen
             {face}
           </Pressable>
         ) : (
-          <View style={styles.face}>{face}</View>
-        )}
-        {inkable ? (
-          <IconButton
-            label={layer.locked ? `Unlock ${layer.name}` : `Lock ${layer.name}`}
-            icon={layer.locked ? Lock : LockOpen}
-            boxed={false}
-            size={19}
-            onPress={() => void setLocked(session, layer, !layer.locked)}
-          />
-        ) : (
-          <View style={styles.sign} role="img" aria-label="Takes no ink, and stays where it is">
-            <Lock size={19} color={theme.quiet} />
+          <View style={styles.face} aria-label={`${layer.name}, a reference: takes no ink`} role="img">
+            {face}
           </View>
         )}
         <IconButton
@@ -197,6 +188,9 @@ function LayerDetails({ layer }: { layer: Layer }) {
         />
         <Words size={14} style={styles.value}>{`${percent} %`}</Words>
       </View>
+      {isInkable(layer) && (
+        <Toggle label={`Lock ${layer.name}`} on={layer.locked} onChange={(on) => void setLocked(session, layer, on)} />
+      )}
       <View style={styles.adds}>
         <IconButton label={`Move ${layer.name} up`} icon={ArrowUp} onPress={() => void moveLayer(session, layer, 1)} />
         <IconButton
@@ -219,7 +213,7 @@ const styles = StyleSheet.create({
   line: { flexDirection: 'row', alignItems: 'center', gap: 4 },
   face: { flex: 1, minWidth: 0, minHeight: TOUCH, flexDirection: 'row', alignItems: 'center', gap: 8 },
   words: { flex: 1, minWidth: 0 },
-  sign: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
+  about: { flexDirection: 'row', alignItems: 'center', gap: 4 },
   details: { gap: 8, padding: 8, paddingLeft: 0 },
   value: { width: 42, textAlign: 'right' },
 });

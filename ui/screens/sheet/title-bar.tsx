@@ -15,7 +15,6 @@ export function TitleBar() {
   const theme = useTheme();
   const router = useRouter();
   const name = useAppSelector((s) => s.sheet.card?.name ?? '');
-  const sync = useAppSelector((s) => s.sheet.sync);
   const [settings, setSettings] = useState(false);
   return (
     <View role="banner" style={[styles.bar, { backgroundColor: theme.page, borderColor: theme.rule }]}>
@@ -23,20 +22,29 @@ export function TitleBar() {
       <Heading level={1} size={19} numberOfLines={1} style={styles.name}>
         {name}
       </Heading>
-      <View role="status" style={styles.sync}>
-        <View
-          style={[
-            styles.dot,
-            { borderColor: sync.kind === 'waiting' ? theme.warning : theme.accent },
-            sync.kind === 'saved' && { backgroundColor: theme.accent },
-          ]}
-        />
-        <Words size={14} quiet numberOfLines={2} style={styles.syncWords}>
-          {syncWords(sync)}
-        </Words>
-      </View>
+      <SyncSign />
       <IconButton label="Settings" icon={SlidersHorizontal} boxed={false} onPress={() => setSettings(true)} />
       {settings && <SettingsDialog onClose={() => setSettings(false)} />}
+    </View>
+  );
+}
+
+/** Saved, Saving, or Kept on this device. */
+export function SyncSign() {
+  const theme = useTheme();
+  const sync = useAppSelector((s) => s.sheet.sync);
+  return (
+    <View role="status" style={styles.sync}>
+      <View
+        style={[
+          styles.dot,
+          { borderColor: sync.kind === 'waiting' ? theme.warning : theme.accent },
+          sync.kind === 'saved' && { backgroundColor: theme.accent },
+        ]}
+      />
+      <Words size={14} quiet numberOfLines={2} style={styles.syncWords}>
+        {syncWords(sync)}
+      </Words>
     </View>
   );
 }

@@ -1,0 +1,217 @@
+import { createCanvas, Path2D } from '@napi-rs/canvas';
+import { getStroke } from 'perfect-freehand';
+import { addSpine } from '../core/raster/add-spine';
+import { CoverageMask } from '../core/raster/coverage-mask';
+import { drawStroke, RasterWorkspace, spineBox, type DrawableStroke } from '../core/raster/draw-stroke';
+import { makePixels } from '../core/raster/pixels';
+import { outlineOf, type Outline } from '../core/stroke/outline';
+import { decodeSamples, encodeSamples } from '../core/stroke/codec';
+import { makePen } from '../core/stroke/pen';
+import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from '../core/stroke/samples';
+import { Spine, spineFrom } from '../core/stroke/spine';
+import { difference, exactUnion, nonzeroFill } from '../tests/measures/stroke-error';
+import { HARD_SPINES, handSamples, random, randomSpine } from '../tests/measures/strokes';
+import { WetStroke, makeWetMasks } from '../ui/canvas/wet-stroke';
+import { alternate, figure, median, type Figure } from './report';
+
+const SIDE = 3000;
+const ARC_TOLERANCE_PX = 0.1;
+
+/** Smooth strokes of `n` points, 80 to 400 px long, 2 to 10 px wide. */
+function smoothSpines(count: number, n: number): Spine[] {
+  const rnd = random(7);
+  return Array.from({ length: count }, () => {
+    const spine = new Spine();
+    const step = (80 + rnd() * 320) / n;
+    const width = 2 + rnd() * 8;
+    let [x, y, angle, bend] = [450 + rnd() * 2100, 450 + rnd() * 2100, rnd() * 6.283, 0];
+    for (let i = 0; i < n; i++) {
+      bend = bend * 0.98 + (rnd() - 0.5) * 0.02;
+      angle += (bend * step) / 3;
+      x += Math.cos(angle) * step;
+      y += Math.sin(angle) * step;
+      spine.push(x, y, (width / 2) * (0.4 + 0.6 * Math.sin((Math.PI * i) / n)));
+    }
+    return spine;
+  });
+}
+
+function pathOf({ xy, ends }: Outline): Path2D {
+  const path = new Path2D();
+  let k = 0;
+  for (const end of ends) {
+    path.moveTo(xy[2 * k], xy[2 * k + 1]);
+    for (k++; k < end; k++) path.lineTo(xy[2 * k], xy[2 * k + 1]);
+    path.closePath();
+  }
+  return path;
+}
+
+/** Strokes per second on 3000 x 3000 px, and the edge error. */
+export function coverage(): Figure[] {
+  const spines = smoothSpines(2000, 35);
+  const strokes: DrawableStroke[] = spines.map((spine) => ({
+    spine,
+    box: spineBox(spine),
+    colour: [0, 0, 0],
+    holes: [],
+  }));
+  const work = new RasterWorkspace(1024, 1024);
+  const pixels = makePixels(0, 0, SIDE, SIDE);
+  const context = createCanvas(SIDE, SIDE).getContext('2d');
+  let outlines: Outline[] = [];
+  let paths: Path2D[] = [];
+  const [ours, outline, build, fill] = alternate(
+    7,
+    () => strokes.forEach((s) => drawStroke(pixels, s, 1, work)),
+    () => (outlines = spines.map((s) => outlineOf(s, ARC_TOLERANCE_PX))),
+    () => (paths = outlines.map(pathOf)),
+    () => {
+      for (const path of paths) context.fill(path);
+      context.getImageData(0, 0, 1, 1);
+    },
+  );
+  const theirs = outline + build + fill;
+  const perSecond = (ms: number) => (spines.length / ms) * 1000;
+  return [
+    figure(
+      'coverage, 2000 strokes on 3000 x 3000',
+      perSecond(ours),
+      'strokes/s',
+      theirs / ours,
+      '@napi-rs/canvas: outline + build + fill',
+    ),
+    figure('coverage: their outline', outline, 'ms'),
+    figure('coverage: their path building', build, 'ms'),
+    figure('coverage: their fill', fill, 'ms'),
+    ...edgeError(),
+  ];
+}
+
+function edgeError(): Figure[] {
+  const rect = { x0: 0, y0: 0, width: 64, height: 64 };
+  const rnd = random(11);
+  let [sum, n, largest] = [0, 0, 0];
+  for (const width of [0.25, 0.35, 0.5, 0.7, 1, 1.4, 2, 3, 5, 8, 12, 20])
+    for (let i = 0; i < 24; i++) {
+      const angle = rnd() * Math.PI;
+      const [c, s] = [Math.cos(angle) * 18, Math.sin(angle) * 18];
+      const [x, y] = [32 + rnd(), 32 + rnd()];
+      const spine = spineFrom([
+        [x - c, y - s, width / 2],
+        [x + c, y + s, width / 2],
+      ]);
+      const mask = new CoverageMask(64, 64);
+      addSpine(mask, spine, 1);
+      const found = difference(
+        Float64Array.from(mask.data, (v) => v / 255),
+        exactUnion(spine, rect),
+      );
+      sum += found.mean;
+      n++;
+      largest = Math.max(largest, found.largest);
+    }
+  return [
+    figure(
+      'coverage: mean edge error, 0.25 to 20 px',
+      sum / n,
+      'of coverage',
+      undefined,
+      '8 x 8 supersampling, at most 0.02',
+    ),
+    figure('coverage: largest edge error', largest, 'of coverage', undefined, '8 x 8 supersampling, at most 0.10'),
+  ];
+}
+
+/** Speed of outlining and whether any pixel is wrong. */
+export function outline(): Figure[] {
+  const spines = smoothSpines(400, 200);
+  const points = spines.map((s) =>
+    Array.from({ length: s.count }, (_, i) => [s.data[3 * i], s.data[3 * i + 1], s.data[3 * i + 2] / 4]),
+  );
+  const [ours, theirs] = alternate(
+    9,
+    () => spines.forEach((s) => outlineOf(s, ARC_TOLERANCE_PX)),
+    () => points.forEach((p) => getStroke(p, { size: 8, thinning: 0.6, simulatePressure: false })),
+  );
+  const rect = { x0: 0, y0: 0, width: 64, height: 64 };
+  const rnd = random(3);
+  const tested = [
+    ...Array.from({ length: 1000 }, () => randomSpine(rnd, 64, 5 + Math.floor(rnd() * 40), 1 + rnd() * 14)),
+    ...Object.values(HARD_SPINES),
+  ];
+  const far = tested.reduce(
+    (sum, s) => sum + difference(nonzeroFill(outlineOf(s, 0.05), rect), exactUnion(s, rect)).far,
+    0,
+  );
+  return [
+    figure('outline, 200 samples', (ours / spines.length) * 1000, 'us', theirs / ours, 'perfect-freehand'),
+    figure(
+      `outline: pixels off by more than 0.15 in ${tested.length} strokes`,
+      far,
+      'px',
+      undefined,
+      'exact union, 8 x 8; 0',
+    ),
+  ];
+}
+
+/** What four new samples cost late in a stroke, over what they cost early. */
+export function wetInk(): Figure[] {
+  const samples = handSamples((u) => [400 + 300 * Math.cos(u * 60), 400 + 300 * Math.sin(u * 47)], { ms: 5200 / 0.24 });
+  const k = 2 ** samples.unitLog2;
+  const early: number[] = [];
+  const late: number[] = [];
+  for (let run = 0; run < 9; run++) {
+    const stroke = new WetStroke(makePen('dip', 8, 35, true, 1), [0, 0, 0], 0, makeWetMasks(0, 0, 800, 800), 1);
+    const out = new Uint8ClampedArray(4 * 800 * 800);
+    for (let i = 0; i < 5200; i++) {
+      stroke.add({
+        x: samples.x[i] / k,
+        y: samples.y[i] / k,
+        tMs: samples.t[i] / TICKS_PER_MS,
+        pressure: samples.pressure[i] / PRESSURE_MAX,
+        altitudeDeg: 60,
+        azimuthDeg: 0,
+      });
+      if (i % 4 !== 3) continue;
+      const began = performance.now();
+      const box = stroke.frame();
+      stroke.paint(box, out);
+      const ms = performance.now() - began;
+      if (run > 1 && i > 100 && i < 300) early.push(ms);
+      if (run > 1 && i > 5000) late.push(ms);
+    }
+  }
+  const [a, b] = [median(early), median(late)];
+  return [figure('wet-ink: four samples at 5,000', b, 'ms', b / a, 'four samples at 100; at most 1.5')];
+}
+
+/** Bytes a sample, and reading them back. */
+export function strokeBytes(): Figure[] {
+  const path = (u: number) => [300 + 260 * u + 40 * Math.sin(u * 9), 200 + 90 * Math.cos(u * 7)] as const;
+  const mouse = handSamples(path, { ms: 1600, hz: 125, tilt: false, pressure: () => 0.5 });
+  mouse.pressure.fill(512);
+  const pen = handSamples(path, { ms: 833, hz: 240 });
+  const bytes = (s: Samples) => encodeSamples(s).length / s.count;
+  const json = (s: Samples) => {
+    const rows = Array.from({ length: s.count }, (_, i) => ({
+      x: s.x[i] / 2 ** s.unitLog2,
+      y: s.y[i] / 2 ** s.unitLog2,
+      t: s.t[i] / TICKS_PER_MS,
+      pressure: s.pressure[i] / PRESSURE_MAX,
+      altitude: s.altitude[i],
+      azimuth: s.azimuth[i],
+    }));
+    return JSON.stringify(rows).length / s.count;
+  };
+  const packed = encodeSamples(pen);
+  const [ms] = alternate(3, () => {
+    for (let i = 0; i < 10000; i++) decodeSamples(packed);
+  });
+  return [
+    figure('stroke-bytes: mouse', bytes(mouse), 'bytes/sample', json(mouse) / bytes(mouse), 'JSON; at most 4 bytes'),
+    figure('stroke-bytes: pen with tilt', bytes(pen), 'bytes/sample', json(pen) / bytes(pen), 'JSON; at most 7 bytes'),
+    figure('stroke-bytes: decoding 10,000 strokes of 200 samples', ms, 'ms'),
+  ];
+}

