@@ -121,7 +121,7 @@ export class InkStore {
 
   /** Ids of the standing strokes of a layer that a mark made with `pen` touches. */
   touchedBy(layerId: string, bytes: Uint8Array, pen: Pen): string[] {
-    const spine = spineOf(decodeSamples(bytes), pen, toleranceAt(this.level));
+    const spine = spineOf(decodeSamples(bytes, false), pen, toleranceAt(this.level));
     return this.find(layerId, spineBox(spine))
       .filter((record) => spinesTouch(spine, spineAt(record, this.level)))
       .map((record) => record.stroke.id);
@@ -257,7 +257,7 @@ function measure(mark: Mark, level: number): void {
 /** The spine of a mark for a level; the last one made is kept. */
 function spineAt(mark: Mark, level: number): Spine {
   if (mark.spine && mark.spineLevel === level) return mark.spine;
-  const spine = spineOf(decodeSamples(mark.bytes), mark.pen, toleranceAt(level));
+  const spine = spineOf(decodeSamples(mark.bytes, false), mark.pen, toleranceAt(level));
   if (mark.matrix) transform(spine, mark.matrix);
   mark.spine = spine;
   mark.spineLevel = level;

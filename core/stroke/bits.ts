@@ -67,21 +67,20 @@ export class BitWriter {
 /** Reads what {@link BitWriter} wrote; reading past the end throws a RangeError. */
 export class BitReader {
   private bit = 0;
+  private readonly end: number;
 
-  constructor(private readonly source: Uint8Array) {}
+  constructor(private readonly source: Uint8Array) {
+    this.end = source.length * 8;
+  }
 
   bits(width: number): number {
-    if (this.bit + width > this.source.length * 8) throw new RangeError('stroke data is cut short');
-    let value = 0;
-    for (let left = width; left > 0;) {
-      const inByte = 8 - (this.bit & 7);
-      const take = Math.min(inByte, left);
-      const chunk = (this.source[this.bit >> 3] >> (inByte - take)) & ((1 << take) - 1);
-      value = value * (1 << take) + chunk;
-      this.bit += take;
-      left -= take;
+    if (width <= 24) {
+      const value = width === 0 ? 0 : this.window() >>> (32 - width);
+      this.skip(width);
+      return value;
     }
-    return value;
+    const high = this.bits(width - 24);
+    return high * 2 ** 24 + this.bits(24);
   }
 
   varint(): number {
@@ -95,8 +94,26 @@ export class BitReader {
   }
 
   rice(k: number): number {
-    let quotient = 0;
-    while (quotient < ESCAPE && this.bits(1) === 1) quotient++;
-    return quotient === ESCAPE ? this.bits(ESCAPED_BITS) : quotient * 2 ** k + this.bits(k);
+    const quotient = Math.clz32(~this.window());
+    if (quotient >= ESCAPE) {
+      this.skip(ESCAPE);
+      return this.bits(ESCAPED_BITS);
+    }
+    this.skip(quotient + 1);
+    return quotient * (1 << k) + this.bits(k);
+  }
+
+  /** The next 32 bits as a signed word, zeros past the end. */
+  private window(): number {
+    const { source, bit } = this;
+    const at = bit >> 3;
+    const shift = bit & 7;
+    const word = (source[at] << 24) | (source[at + 1] << 16) | (source[at + 2] << 8) | source[at + 3];
+    return shift === 0 ? word : (word << shift) | (source[at + 4] >>> (8 - shift));
+  }
+
+  private skip(width: number): void {
+    this.bit += width;
+    if (this.bit > this.end) throw new RangeError('stroke data is cut short');
   }
 }

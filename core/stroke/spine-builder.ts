@@ -43,8 +43,12 @@ export class SpineBuilder {
   private taperIn = -1;
   private readonly simplifier: Simplifier;
   private readonly lookahead: Simplifier;
-  private readonly walk: Walk = { x: [], y: [], r: [], t: [], length: [] };
+  private readonly walk = new Walk();
   private readonly fit: Fit = { value: 0, slope: 0, mean: 0 };
+  private readonly fitY: Fit = { value: 0, slope: 0, mean: 0 };
+  /** The tangent last computed. */
+  private tangentX = 0;
+  private tangentY = 0;
 
   /** @param tolerancePx how far the spine may lie from the curve, paper px, > 0. */
   constructor(
@@ -72,7 +76,8 @@ export class SpineBuilder {
     if (this.taperIn < 0) this.taperIn = this.taperInLength();
     const limit = t[n - 1] - SETTLE_MS;
     while (this.smoothed < n && t[this.smoothed] <= limit) this.smooth(this.smoothed++);
-    const walk = clearWalk(this.walk);
+    const { walk } = this;
+    walk.clear();
     // Segment k bends towards point k + 2, so it waits for it.
     while (this.segments + 2 < this.smoothed) this.walkSegment(this.segments++, this.smoothed, walk, true);
     this.emit(walk, this.simplifier, this.spine, 0);
@@ -91,9 +96,10 @@ export class SpineBuilder {
       out.push(spine.data[at], spine.data[at + 1], spine.data[at + 2]);
     }
     for (let i = this.smoothed; i < n; i++) this.smooth(i);
-    const walk = clearWalk(this.walk);
+    const { walk } = this;
+    walk.clear();
     for (let k = this.segments; k + 1 < n; k++) this.walkSegment(k, n, walk, false);
-    if (n === 1) addToWalk(walk, this.sx[0], this.sy[0], this.sr[0], this.t[0], 0);
+    if (n === 1) walk.add(this.sx[0], this.sy[0], this.sr[0], this.t[0], 0);
     const kept = this.settledLength;
     this.lookahead.copyFrom(this.simplifier);
     this.emit(walk, this.lookahead, out, this.taperOutStart(walk));
@@ -103,44 +109,51 @@ export class SpineBuilder {
 
   /** Smooths sample `i` with what is known; final when the latest sample is `SETTLE_MS` later. */
   private smooth(i: number): void {
-    const { pen, t, n, fit } = this;
+    const { pen, t, n } = this;
     const strength = pen.steady / 100;
     const since = t[i] - t[0];
     const left = t[n - 1] - t[i];
     // Both windows shrink to nothing at the ends, so the stroke starts and ends where the pen did.
     const ahead = Math.min(SETTLE_MS * strength, since, left);
     const back = Math.min(STEADY_BACK_MS * strength, since, (left * STEADY_BACK_MS) / SETTLE_MS);
-    // The steadier, the more of the mean: a string that the line is pulled by, taut at 100.
-    const pull = strength * strength;
-    localFit(t, this.x, n, i, back, ahead, fit);
-    this.sx[i] = fit.value + pull * (fit.mean - fit.value);
-    localFit(t, this.y, n, i, back, ahead, fit);
-    this.sy[i] = fit.value + pull * (fit.mean - fit.value);
+    if (strength === 0) {
+      this.sx[i] = this.x[i];
+      this.sy[i] = this.y[i];
+    } else {
+      // The steadier, the more of the mean: a string that the line is pulled by, taut at 100.
+      const pull = strength * strength;
+      const { fit, fitY } = this;
+      localFit(t, this.x, this.y, n, i, back, ahead, fit, fitY);
+      this.sx[i] = fit.value + pull * (fit.mean - fit.value);
+      this.sy[i] = fitY.value + pull * (fitY.mean - fitY.value);
+    }
     this.sr[i] = radiusOf(pen, this.openingAt(i));
   }
 
   private openingAt(i: number): number {
-    const { pen, t, n, fit } = this;
+    const { pen, t, n, fit, fitY } = this;
     if (pen.widthFrom === 'even') return 1;
     if (pen.widthFrom === 'pressure') {
-      localFit(t, this.p, n, i, PRESSURE_WINDOW_MS, PRESSURE_WINDOW_MS, fit);
+      localFit(t, this.p, this.p, n, i, PRESSURE_WINDOW_MS, PRESSURE_WINDOW_MS, fit, fitY);
       return openingOfPressure(Math.min(1, Math.max(0, fit.value)));
     }
-    localFit(t, this.x, n, i, SPEED_WINDOW_MS, SPEED_WINDOW_MS, fit);
-    const vx = fit.slope;
-    localFit(t, this.y, n, i, SPEED_WINDOW_MS, SPEED_WINDOW_MS, fit);
-    return openingOfSpeed(Math.sqrt(vx * vx + fit.slope * fit.slope) * pen.handScale);
+    localFit(t, this.x, this.y, n, i, SPEED_WINDOW_MS, SPEED_WINDOW_MS, fit, fitY);
+    return openingOfSpeed(Math.sqrt(fit.slope * fit.slope + fitY.slope * fitY.slope) * pen.handScale);
   }
 
   /** Walks the cubic from smoothed point k to k + 1, knowing the first `known` points. */
   private walkSegment(k: number, known: number, walk: Walk, settled: boolean): void {
     const { sx, sy, sr, t } = this;
-    if (k === 0) addToWalk(walk, sx[0], sy[0], sr[0], t[0], 0);
+    if (k === 0) walk.add(sx[0], sy[0], sr[0], t[0], 0);
     const dx = sx[k + 1] - sx[k];
     const dy = sy[k + 1] - sy[k];
     const d = Math.sqrt(dx * dx + dy * dy);
-    const [ax, ay] = this.tangent(k, known);
-    const [bx, by] = this.tangent(k + 1, known);
+    this.setTangent(k, known);
+    const ax = this.tangentX;
+    const ay = this.tangentY;
+    this.setTangent(k + 1, known);
+    const bx = this.tangentX;
+    const by = this.tangentY;
     const offA = Math.abs(ax * d - dx) + Math.abs(ay * d - dy);
     const offB = Math.abs(bx * d - dx) + Math.abs(by * d - dy);
     // A Hermite span leaves its chord by at most 4/27 of each tangent's excess; pieces quarter it.
@@ -155,7 +168,7 @@ export class SpineBuilder {
       const blend = u * u * (3 - 2 * u);
       const px = j === pieces ? sx[k + 1] : sx[k] + blend * dx + h0 * ax - h1 * bx;
       const py = j === pieces ? sy[k + 1] : sy[k] + blend * dy + h0 * ay - h1 * by;
-      addToWalk(walk, px, py, sr[k] + u * (sr[k + 1] - sr[k]), t[k] + u * (t[k + 1] - t[k]), d / pieces);
+      walk.add(px, py, sr[k] + u * (sr[k + 1] - sr[k]), t[k] + u * (t[k + 1] - t[k]), d / pieces);
     }
   }
 
@@ -167,7 +180,7 @@ export class SpineBuilder {
   }
 
   /** Unit-speed tangent at smoothed point k: the parabola through it and its neighbours (Bessel). */
-  private tangent(k: number, known: number): [number, number] {
+  private setTangent(k: number, known: number): void {
     const { sx, sy } = this;
     const before = k > 0 ? k - 1 : k;
     const after = k + 1 < known ? k + 1 : k;
@@ -177,23 +190,22 @@ export class SpineBuilder {
     const by = sy[after] - sy[k];
     const a = Math.sqrt(ax * ax + ay * ay);
     const b = Math.sqrt(bx * bx + by * by);
-    if (a === 0 && b === 0) return [0, 0];
-    if (a === 0) return [bx / b, by / b];
-    if (b === 0) return [ax / a, ay / a];
-    const wa = b / (a * (a + b));
-    const wb = a / (b * (a + b));
-    return [ax * wa + bx * wb, ay * wa + by * wb];
+    // With no length on one side the other side's direction stands alone; with none at all, none.
+    const wa = a === 0 ? 0 : b === 0 ? 1 / a : b / (a * (a + b));
+    const wb = b === 0 ? 0 : a === 0 ? 1 / b : a / (b * (a + b));
+    this.tangentX = ax * wa + bx * wb;
+    this.tangentY = ay * wa + by * wb;
   }
 
   /** Puts the walked points through tapers and simplifier. `outFrom`: length where the end's taper starts. */
   private emit(walk: Walk, simplifier: Simplifier, out: Spine, outFrom: number): void {
     const { pen } = this;
     const taperIn = this.taperIn >= 0 ? this.taperIn : this.taperInLength();
-    const end = this.settledLength + walk.length.reduce((sum, d) => sum + d, 0);
+    const end = this.settledLength + walk.total;
     const taperOut =
       pen.taperOutPx > 0 && outFrom > 0 ? Math.min(pen.taperOutPx, Math.max(0, end - outFrom - pen.sizePx)) : 0;
     let along = this.settledLength;
-    for (let i = 0; i < walk.x.length; i++) {
+    for (let i = 0; i < walk.count; i++) {
       along += walk.length[i];
       let r = walk.r[i];
       if (along < taperIn) r *= eased(along / taperIn);
@@ -207,7 +219,7 @@ export class SpineBuilder {
   private taperOutStart(walk: Walk): number {
     const from = this.t[this.n - 1] - SETTLE_MS;
     let along = this.settledLength;
-    for (let i = 0; i < walk.x.length; i++) {
+    for (let i = 0; i < walk.count; i++) {
       along += walk.length[i];
       if (walk.t[i] >= from) return Math.max(along, Number.MIN_VALUE);
     }
@@ -231,18 +243,13 @@ export class SpineBuilder {
 
   private growArrays(): void {
     this.capacity *= 2;
-    const bigger = (a: Float64Array) => {
-      const b = new Float64Array(this.capacity);
-      b.set(a);
-      return b;
-    };
-    this.x = bigger(this.x);
-    this.y = bigger(this.y);
-    this.t = bigger(this.t);
-    this.p = bigger(this.p);
-    this.sx = bigger(this.sx);
-    this.sy = bigger(this.sy);
-    this.sr = bigger(this.sr);
+    this.x = enlarged(this.x);
+    this.y = enlarged(this.y);
+    this.t = enlarged(this.t);
+    this.p = enlarged(this.p);
+    this.sx = enlarged(this.sx);
+    this.sy = enlarged(this.sy);
+    this.sr = enlarged(this.sr);
   }
 }
 
@@ -270,25 +277,45 @@ export function spineOf(samples: Samples, pen: Pen, tolerancePx: number): Spine 
 }
 
 /** Points on the way to the simplifier: place, radius, time, and length from the one before. */
-interface Walk {
-  x: number[];
-  y: number[];
-  r: number[];
-  t: number[];
-  length: number[];
+class Walk {
+  count = 0;
+  total = 0;
+  x = new Float64Array(64);
+  y = new Float64Array(64);
+  r = new Float64Array(64);
+  t = new Float64Array(64);
+  length = new Float64Array(64);
+
+  clear(): void {
+    this.count = 0;
+    this.total = 0;
+  }
+
+  add(x: number, y: number, r: number, t: number, length: number): void {
+    const i = this.count++;
+    if (i === this.x.length) this.grow();
+    this.x[i] = x;
+    this.y[i] = y;
+    this.r[i] = r;
+    this.t[i] = t;
+    this.length[i] = length;
+    this.total += length;
+  }
+
+  private grow(): void {
+    this.x = enlarged(this.x);
+    this.y = enlarged(this.y);
+    this.r = enlarged(this.r);
+    this.t = enlarged(this.t);
+    this.length = enlarged(this.length);
+  }
 }
 
-function clearWalk(w: Walk): Walk {
-  w.x.length = w.y.length = w.r.length = w.t.length = w.length.length = 0;
-  return w;
-}
-
-function addToWalk(w: Walk, x: number, y: number, r: number, t: number, length: number): void {
-  w.x.push(x);
-  w.y.push(y);
-  w.r.push(r);
-  w.t.push(t);
-  w.length.push(length);
+/** A copy of twice the length. */
+function enlarged(a: Float64Array): Float64Array<ArrayBuffer> {
+  const b = new Float64Array(2 * a.length);
+  b.set(a);
+  return b;
 }
 
 /** Rises from 0 to 1 with a rounded shoulder. */
