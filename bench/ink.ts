@@ -2,13 +2,16 @@ import { createCanvas, Path2D } from '@napi-rs/canvas';
 import { getStroke } from 'perfect-freehand';
 import { addSpine } from '../core/raster/add-spine';
 import { CoverageMask } from '../core/raster/coverage-mask';
-import { drawStroke, RasterWorkspace, spineBox, type DrawableStroke } from '../core/raster/draw-stroke';
+import { overlaps } from '../core/geometry/box';
+import { drawStroke, paperArea, RasterWorkspace, spineBox, type DrawableStroke } from '../core/raster/draw-stroke';
+import { TILE } from '../core/raster/tiles';
 import { makePixels } from '../core/raster/pixels';
 import { outlineOf, type Outline } from '../core/stroke/outline';
 import { decodeSamples, encodeSamples } from '../core/stroke/codec';
 import { makePen } from '../core/stroke/pen';
 import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from '../core/stroke/samples';
 import { Spine, spineFrom } from '../core/stroke/spine';
+import { spineOf } from '../core/stroke/spine-builder';
 import { difference, exactUnion, nonzeroFill } from '../tests/measures/stroke-error';
 import { HARD_SPINES, handSamples, random, randomSpine } from '../tests/measures/strokes';
 import { WetStroke, makeWetMasks } from '../ui/canvas/wet-stroke';
@@ -47,23 +50,46 @@ function pathOf({ xy, ends }: Outline): Path2D {
   return path;
 }
 
-/** Strokes per second on 3000 x 3000 px, and the edge error. */
+/** Hand strokes as the app draws them, 80 to 400 px long, 2 to 10 px wide: samples, steadied and simplified. */
+function handSpines(count: number): Spine[] {
+  const rnd = random(7);
+  return Array.from({ length: count }, (_, i) => {
+    const [x, y, angle, length] = [450 + rnd() * 2100, 450 + rnd() * 2100, rnd() * 6.283, 80 + rnd() * 320];
+    const [c, s, sway] = [Math.cos(angle), Math.sin(angle), rnd() * 40];
+    const path = (u: number) => {
+      const [along, beside] = [length * (u - 0.5), sway * Math.sin(u * 5)];
+      return [x + c * along - s * beside, y + s * along + c * beside] as const;
+    };
+    return spineOf(
+      handSamples(path, { ms: 900, hz: 90, seed: i + 1, tremorPx: 0.2 }),
+      makePen('dip', 2 + rnd() * 8, 30, true, 1),
+      0.1,
+    );
+  });
+}
+
+/** Strokes per second on 3000 x 3000 px, tile by tile as on the screen, and the edge error. */
 export function coverage(): Figure[] {
-  const spines = smoothSpines(2000, 35);
+  const spines = handSpines(2000);
   const strokes: DrawableStroke[] = spines.map((spine) => ({
     spine,
     box: spineBox(spine),
     colour: [0, 0, 0],
     holes: [],
   }));
-  const work = new RasterWorkspace(1024, 1024);
-  const pixels = makePixels(0, 0, SIDE, SIDE);
+  const work = new RasterWorkspace(TILE, TILE);
+  const tiles = tilesOf(strokes);
   const context = createCanvas(SIDE, SIDE).getContext('2d');
   let outlines: Outline[] = [];
   let paths: Path2D[] = [];
   const [ours, outline, build, fill] = alternate(
     7,
-    () => strokes.forEach((s) => drawStroke(pixels, s, 1, work)),
+    () => {
+      for (const { pixels, touching } of tiles) {
+        pixels.data.fill(0);
+        for (const s of touching) drawStroke(pixels, s, 1, work);
+      }
+    },
     () => (outlines = spines.map((s) => outlineOf(s, ARC_TOLERANCE_PX))),
     () => (paths = outlines.map(pathOf)),
     () => {
@@ -81,11 +107,22 @@ export function coverage(): Figure[] {
       theirs / ours,
       '@napi-rs/canvas: outline + build + fill',
     ),
+    figure('coverage: points a spine', spines.reduce((n, s) => n + s.count, 0) / spines.length, 'points'),
     figure('coverage: their outline', outline, 'ms'),
     figure('coverage: their path building', build, 'ms'),
     figure('coverage: their fill', fill, 'ms'),
     ...edgeError(),
   ];
+}
+
+/** The tiles of the page, each with the strokes that touch it, in order. */
+function tilesOf(strokes: readonly DrawableStroke[]) {
+  const side = Math.ceil(SIDE / TILE);
+  return Array.from({ length: side * side }, (_, k) => {
+    const pixels = makePixels((k % side) * TILE, Math.floor(k / side) * TILE, TILE, TILE);
+    const area = paperArea(pixels, 1);
+    return { pixels, touching: strokes.filter((s) => overlaps(s.box, area)) };
+  });
 }
 
 function edgeError(): Figure[] {

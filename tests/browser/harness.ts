@@ -86,7 +86,7 @@ export async function openPage(
     ...more,
   });
   const page = await context.newPage();
-  page.setDefaultTimeout(15000);
+  page.setDefaultTimeout(8000);
   const errors: string[] = [];
   page.on('pageerror', (e) => errors.push(String(e)));
   const cdp = await context.newCDPSession(page);

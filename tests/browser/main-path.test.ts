@@ -16,6 +16,9 @@ jest.setTimeout(120000);
 
 let server: TestServer;
 let browser: Browser;
+beforeEach(() => {
+  if (process.env.HUSH_TRACE) process.stderr.write(`${Date.now() % 1e6} ${expect.getState().currentTestName}\n`);
+});
 beforeAll(async () => {
   server = new TestServer();
   await server.start(0);

@@ -1,0 +1,71 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import { DESK, launch, openPage, PHONE, TestServer } from './harness';
+import { fillDemoData, painted } from './screenshots';
+
+const AXE = readFileSync(join(__dirname, '../../node_modules/axe-core/axe.min.js'), 'utf8');
+
+jest.setTimeout(120000);
+
+let server: TestServer;
+let browser: Browser;
+beforeAll(async () => {
+  server = new TestServer();
+  fillDemoData(server.data);
+  await server.start(0);
+  browser = await launch();
+});
+afterAll(async () => {
+  await browser.close();
+  await server.remove();
+});
+
+interface Violation {
+  id: string;
+  impact: string;
+  nodes: { html: string; failureSummary: string }[];
+}
+
+/** What axe-core finds that is serious or critical. */
+async function serious(page: Page): Promise<string[]> {
+  await page.evaluate(AXE);
+  const { violations } = (await page.evaluate('axe.run()')) as { violations: Violation[] };
+  return violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html.slice(0, 160)} ${n.failureSummary}`).join('; ')}`);
+}
+
+describe.each([
+  ['a phone', PHONE, 'light'],
+  ['a phone', PHONE, 'dark'],
+  ['a wide screen', DESK, 'light'],
+  ['a wide screen', DESK, 'dark'],
+] as const)('axe-core finds nothing serious on %s', (_name, viewport, colorScheme) => {
+  it(`in the ${colorScheme} theme`, async () => {
+    const { page, context } = await openPage(browser, viewport, { colorScheme });
+    await page.goto(server.url);
+    await page.getByText('Heron at the jetty').waitFor();
+    const found: Record<string, string[]> = { drawer: await serious(page) };
+    await page.getByRole('button', { name: 'Blank sheet' }).click();
+    await page.getByRole('button', { name: 'Make sheet' }).waitFor();
+    await page.waitForTimeout(400);
+    found['new sheet'] = await serious(page);
+    for (const stop of ['place', 'ink', 'send']) {
+      await page.goto(`${server.url}/sheet/heron-at-the-jetty/${stop}`);
+      await painted(page);
+      found[stop] = await serious(page);
+      const stack = page.getByRole('button', { name: /Open the stack/ });
+      if (await stack.count()) {
+        await stack.click();
+        await page.getByRole('button', { name: 'More for Heron', exact: true }).click();
+        found.stack = await serious(page);
+      }
+    }
+    await page.goto(`${server.url}/keys`);
+    await page.getByText('Peek: picture').waitFor();
+    found.keys = await serious(page);
+    await context.close();
+    expect(Object.fromEntries(Object.entries(found).filter(([, v]) => v.length))).toEqual({});
+  });
+});
