@@ -20,18 +20,20 @@ const SOURCES = [
   'scripts/build.mjs',
 ];
 
-export async function buildServer() {
-  await build({
-    entryPoints: [`${root}/server/main.ts`],
-    outfile: `${root}/build/server.cjs`,
+const forNode = (entry, outfile) =>
+  build({
+    entryPoints: [join(root, entry)],
+    outfile: join(root, outfile),
     bundle: true,
     platform: 'node',
     target: 'node20',
     format: 'cjs',
-    external: ['better-sqlite3', 'sharp', 'pino'],
+    external: ['better-sqlite3', 'sharp', 'pino', '@napi-rs/canvas', 'playwright-core', 'tsx'],
     logLevel: 'warning',
   });
-}
+
+export const buildServer = () => forNode('server/main.ts', 'build/server.cjs');
+export const buildBench = () => forNode('bench/main.ts', 'build/bench.cjs');
 
 export function buildPage() {
   execFileSync(bin('expo'), ['export', '-p', 'web', '--output-dir', 'dist', '--max-workers', '2'], {

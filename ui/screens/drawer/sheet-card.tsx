@@ -23,7 +23,7 @@ export function SheetCardView({ card, width }: { card: SheetCard; width: number 
   const pictureHeight = Math.round(width * Math.min(1.3, Math.max(0.7, shape)));
   return (
     <View style={[styles.card, { width, borderColor: theme.rule, backgroundColor: theme.raised }]}>
-      <Pressable role="link" aria-label={`Open ${card.name}`} onPress={() => router.push(`/sheet/${card.id}/ink`)}>
+      <Pressable role="link" onPress={() => router.push(`/sheet/${card.id}/ink`)}>
         <View style={[styles.picture, { height: pictureHeight, backgroundColor: '#FFFFFF' }]}>
           {card.overviewSeq !== null && (
             <Image

@@ -4,14 +4,13 @@ import Eraser from 'lucide-react-native/icons/eraser';
 import Redo2 from 'lucide-react-native/icons/redo-2';
 import Undo2 from 'lucide-react-native/icons/undo-2';
 import { IconButton } from '../../components/button';
+import { HOLD_MS, pressTime } from '../../components/press-time';
 import { Words } from '../../components/text';
 import { useOpenSheet } from '../../sheet/session-context';
 import { isErasing, penSlice } from '../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { RADIUS, TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
-
-const HOLD_MS = 350;
 
 /** Undo, redo, eraser; and the zoom, which fits the page when tapped and levels it when held. */
 export function Floats({ eraser }: { eraser: boolean }) {
@@ -46,12 +45,12 @@ export function Floats({ eraser }: { eraser: boolean }) {
             label="Eraser: tap to keep it, hold to borrow it"
             icon={Eraser}
             chosen={isErasing(pen)}
-            onPressIn={() => {
-              downAt.current = performance.now();
+            onPressIn={(e) => {
+              downAt.current = pressTime(e);
               dispatch(penSlice.actions.holdEraser(true));
             }}
-            onPressOut={() => {
-              const tapped = performance.now() - downAt.current < HOLD_MS;
+            onPressOut={(e) => {
+              const tapped = pressTime(e) - downAt.current < HOLD_MS;
               dispatch(penSlice.actions.holdEraser(false));
               if (tapped) dispatch(penSlice.actions.setErasing(!pen.erasing));
             }}
@@ -60,7 +59,7 @@ export function Floats({ eraser }: { eraser: boolean }) {
       </View>
       <Pressable
         role="button"
-        aria-label={`Zoom ${zoom}, turned ${Math.round(turnDeg)} degrees. Tap to fit the page, hold to level it`}
+        aria-label={`${zoom} · ${Math.round(turnDeg)}°. Zoom and turn: tap to fit the page, hold to level it`}
         onPressIn={() => (held.current = false)}
         onLongPress={() => {
           held.current = true;

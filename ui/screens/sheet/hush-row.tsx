@@ -5,6 +5,7 @@ import EyeOff from 'lucide-react-native/icons/eye-off';
 import Blend from 'lucide-react-native/icons/blend';
 import { IconButton } from '../../components/button';
 import { Slider } from '../../components/slider';
+import { HOLD_MS, pressTime } from '../../components/press-time';
 import { Words } from '../../components/text';
 import { useOpenSheet } from '../../sheet/session-context';
 import { setSetting } from '../../sheet/stack-actions';
@@ -12,9 +13,6 @@ import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { useTheme } from '../../theme/theme-context';
 import type { LayoutKind } from './layout-kind';
-
-/** Held longer than this, peek ends with the touch; shorter, it stays until the next. */
-const HOLD_MS = 350;
 
 /** How loud the scaffolding is: away while held, from quiet to full, or on top while held. */
 export function HushRow({ kind }: { kind: LayoutKind }) {
@@ -45,12 +43,12 @@ export function HushRow({ kind }: { kind: LayoutKind }) {
       chosen={away}
       size={18}
       style={styles.button}
-      onPressIn={() => {
-        downAt.current = performance.now();
+      onPressIn={(e) => {
+        downAt.current = pressTime(e);
         look({ peekHeld: true });
       }}
-      onPressOut={() => {
-        const tapped = performance.now() - downAt.current < HOLD_MS;
+      onPressOut={(e) => {
+        const tapped = pressTime(e) - downAt.current < HOLD_MS;
         look({ peekHeld: false, peekKept: tapped ? !peekKept : peekKept });
       }}
     />

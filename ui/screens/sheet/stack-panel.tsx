@@ -46,8 +46,12 @@ export function StackPanel() {
       <View style={styles.head}>
         <Heading>Stack</Heading>
         <View style={styles.adds}>
-          <Button label="+ Ink" aria-label="Add an ink layer" onPress={() => void addLayer(session, 'ink')} />
-          <Button label="+ Rough" aria-label="Add a rough layer" onPress={() => void addLayer(session, 'rough')} />
+          <Button label="+ Ink" aria-label="+ Ink: add an ink layer" onPress={() => void addLayer(session, 'ink')} />
+          <Button
+            label="+ Rough"
+            aria-label="+ Rough: add a rough layer"
+            onPress={() => void addLayer(session, 'rough')}
+          />
         </View>
       </View>
       <View role="list" aria-label="Layers, top first" style={styles.list}>
@@ -104,7 +108,11 @@ function LayerRow({ layer, open, onOpen }: { layer: Layer; open: boolean; onOpen
           {layer.name}
         </Words>
         <View style={styles.about}>
-          {(layer.locked || !inkable) && <Lock size={13} color={theme.quiet} aria-label="Locked" />}
+          {(layer.locked || !inkable) && (
+            <View role="img" aria-label="Locked">
+              <Lock size={13} color={theme.quiet} />
+            </View>
+          )}
           <Words size={13} quiet numberOfLines={1}>
             {about}
           </Words>
@@ -125,16 +133,13 @@ function LayerRow({ layer, open, onOpen }: { layer: Layer; open: boolean; onOpen
           <Pressable
             role="button"
             aria-pressed={isTarget}
-            aria-label={`Ink on ${layer.name}`}
             style={styles.face}
             onPress={() => void takeTarget(session, layer)}
           >
             {face}
           </Pressable>
         ) : (
-          <View style={styles.face} aria-label={`${layer.name}, a reference: takes no ink`} role="img">
-            {face}
-          </View>
+          <View style={styles.face}>{face}</View>
         )}
         <IconButton
           label={layer.visible ? `Hide ${layer.name}` : `Show ${layer.name}`}

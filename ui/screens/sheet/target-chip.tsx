@@ -18,10 +18,10 @@ export function TargetChip({ onPress, expanded }: { onPress(): void; expanded: b
   const state = !usable ? 'no layer to ink on' : layer.locked ? 'locked' : layer.visible ? layer.kind : 'hidden';
   const Warn = !usable || !layer.visible ? EyeOff : Lock;
   const blocked = !usable || layer.locked || !layer.visible;
+  const about = !usable ? 'Choose one' : blocked ? state : layer.kind === 'ink' ? 'Ink' : 'Rough';
   return (
     <Pressable
       role="button"
-      aria-label={`Ink lands on ${layer?.name ?? 'nothing'}, ${state}. Open the stack`}
       aria-expanded={expanded}
       onPress={onPress}
       style={[styles.chip, { borderColor: blocked ? theme.warning : theme.rule, backgroundColor: theme.raised }]}
@@ -34,7 +34,7 @@ export function TargetChip({ onPress, expanded }: { onPress(): void; expanded: b
         <View style={styles.line}>
           {blocked && <Warn size={13} color={theme.warning} />}
           <Words size={12} quiet={!blocked} style={blocked && { color: theme.warning }}>
-            {usable ? (blocked ? state : layer.kind === 'ink' ? 'Ink' : 'Rough') : 'Choose one'}
+            {about}
           </Words>
           <View style={[styles.colour, { backgroundColor: colour, borderColor: theme.edge }]} />
         </View>

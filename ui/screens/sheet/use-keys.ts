@@ -6,6 +6,7 @@ import type { PointerInput } from '../../canvas/pointer-input';
 import type { SheetSession } from '../../sheet/session';
 import { penSlice } from '../../store/pen-slice';
 import { sheetSlice } from '../../store/sheet-slice';
+import { HOLD_MS } from '../../components/press-time';
 import type { AppStore } from '../../store/store';
 import type { PictureMover } from './picture-mover';
 import { STOPS, useGoToStop } from './stops';
@@ -13,7 +14,6 @@ import { STOPS, useGoToStop } from './stops';
 const ZOOM_STEP = 1.25;
 const TURN_STEP_DEG = 15;
 const MOVE_STEP_PX = 40;
-const HOLD_MS = 350;
 
 /** The keys of the sheet's screens; key-list.ts tells the artist of them. */
 export function useKeys(
@@ -56,7 +56,7 @@ export function useKeys(
       if (onControl && (e.key.startsWith('Arrow') || e.key === ' ' || e.key === 'Enter')) return;
       if (e.repeat && 'hox'.includes(key)) return;
       if (key === 'x') {
-        eraserDownAt = performance.now();
+        eraserDownAt = e.timeStamp;
         store.dispatch(penSlice.actions.holdEraser(true));
       } else if (act(key)) e.preventDefault();
     };
@@ -67,7 +67,7 @@ export function useKeys(
       if (key === 'o') store.dispatch(sheetSlice.actions.look({ over: false }));
       if (key === 'x' && store.getState().pen.eraserHeld) {
         store.dispatch(penSlice.actions.holdEraser(false));
-        if (performance.now() - eraserDownAt < HOLD_MS)
+        if (e.timeStamp - eraserDownAt < HOLD_MS)
           store.dispatch(penSlice.actions.setErasing(!store.getState().pen.erasing));
       }
     };
