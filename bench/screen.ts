@@ -101,14 +101,15 @@ export async function penToPaint(): Promise<Figure[]> {
       newest = performance.now();
     });
     const channel = new MessageChannel();
-    // After the frame's own callbacks have run: what was delivered, and when the last wet frame was drawn.
-    channel.port1.onmessage = () => {
+    // What was delivered when the frame began must be drawn when its callbacks have run; later events
+    // belong to the next frame.
+    channel.port1.onmessage = ({ data: seen }: MessageEvent<number>) => {
       const last = log.wet[log.wet.length - 1];
-      if (newest > 0 && delivered > 0) log.frames.push({ at: performance.now(), newest, drawn: last?.at ?? 0 });
-      delivered = 0;
+      log.frames.push({ at: performance.now(), newest: seen, drawn: last?.at ?? 0 });
     };
     const tick = () => {
-      channel.port2.postMessage(0);
+      if (delivered > 0) channel.port2.postMessage(newest);
+      delivered = 0;
       requestAnimationFrame(tick);
     };
     requestAnimationFrame(tick);

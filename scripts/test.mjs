@@ -26,7 +26,7 @@ export async function test({ args, run, built }) {
   const jest = spawnSync(bin('jest'), ['--maxWorkers', '2', '--json', '--outputFile', report, ...args], {
     cwd: root,
     stdio: ['ignore', 'ignore', 'inherit'],
-    env: { ...process.env, NODE_OPTIONS: '--experimental-vm-modules --no-warnings' },
+    env: process.env,
   });
   const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
   rmSync(report);

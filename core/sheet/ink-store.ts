@@ -23,6 +23,9 @@ import { spinesTouch } from './touching';
 export const LEVEL_TOLERANCE_PX = 0.1;
 export const toleranceAt = (level: number): number => LEVEL_TOLERANCE_PX / 2 ** level;
 
+/** From this level down, a line is at most a few px long per hundred paper px. */
+const SMALL_LEVEL = -4;
+
 /** New strokes are looked through one by one until there are this many; then the index is rebuilt. */
 const LOOSE_LIMIT = 512;
 /** Boxes are measured at one level; at another a spine may lie this much further out, paper px. */
@@ -254,9 +257,13 @@ function measure(mark: Mark, level: number): void {
   mark.box = grow(spineBox(spineAt(mark, level)), BOX_SLACK_PX);
 }
 
-/** The spine of a mark for a level; the last one made is kept. */
+/**
+ * The spine of a mark for a level; the last one made is kept. Small pictures (levels up to
+ * `SMALL_LEVEL`) take a finer one that is there: they must not push out what the screen uses.
+ */
 function spineAt(mark: Mark, level: number): Spine {
-  if (mark.spine && mark.spineLevel === level) return mark.spine;
+  const fineEnough = mark.spineLevel === level || (level <= SMALL_LEVEL && mark.spineLevel > level);
+  if (mark.spine && fineEnough) return mark.spine;
   const spine = spineOf(decodeSamples(mark.bytes, false), mark.pen, toleranceAt(level));
   if (mark.matrix) transform(spine, mark.matrix);
   mark.spine = spine;
