@@ -235,7 +235,7 @@ export class Stage {
   endStroke(): { samples: Samples; leftover?: WetLeftover } | undefined {
     const { wet, window } = this;
     if (!wet || !window || wet.stroke.recorder.count === 0) {
-      this.dropStroke();
+      this.discardStroke();
       return undefined;
     }
     this.wetFrame();
@@ -247,7 +247,7 @@ export class Stage {
   }
 
   /** Takes the stroke away without a trace. */
-  dropStroke(): void {
+  discardStroke(): void {
     const { wet, window } = this;
     this.wet = undefined;
     if (!wet || !window) return;

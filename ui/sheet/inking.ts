@@ -63,7 +63,7 @@ export class Inking {
 
   drop(): void {
     this.current = undefined;
-    this.session.stage?.dropStroke();
+    this.session.stage?.discardStroke();
   }
 
   /** @returns when the stroke is on this device's disk. */
