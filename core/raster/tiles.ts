@@ -1,4 +1,4 @@
-import { intersection, isEmpty, type Box } from '../geometry/box';
+import type { Box } from '../geometry/box';
 
 /** The side of a tile, grid px. */
 export const TILE = 256;
@@ -43,18 +43,3 @@ export const tileBox = (tx: number, ty: number): Box => ({
   x1: (tx + 1) * TILE,
   y1: (ty + 1) * TILE,
 });
-
-/** Whether the tile lies in the range. */
-export const inRange = (r: TileRange, tx: number, ty: number): boolean =>
-  tx >= r.x0 && tx < r.x1 && ty >= r.y0 && ty < r.y1;
-
-/** The part of a grid box that a tile range covers; undefined when none. */
-export function within(range: TileRange, grid: Box): Box | undefined {
-  const box = intersection(grid, {
-    x0: range.x0 * TILE,
-    y0: range.y0 * TILE,
-    x1: range.x1 * TILE,
-    y1: range.y1 * TILE,
-  });
-  return isEmpty(box) ? undefined : box;
-}

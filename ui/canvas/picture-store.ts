@@ -29,11 +29,6 @@ export class PictureStore {
     return { bitmap: levels[k], perPicturePx: levels[k].width / picture.width };
   }
 
-  /** The smallest copy, for a thumbnail; undefined until loaded. */
-  isLoaded(hash: string): boolean {
-    return this.loaded.has(hash);
-  }
-
   private load(hash: string): void {
     if (this.loading.has(hash)) return;
     const job = fetchPyramid(hash).then(

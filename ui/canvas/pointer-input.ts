@@ -11,7 +11,6 @@ export interface PointerHost extends Pick<Intents, 'pageStart' | 'pageMove' | 'p
   strokeDrop(): void;
   /** The nib's ring follows a hovering pen or mouse; undefined when it leaves. */
   hover(at: { x: number; y: number } | undefined): void;
-  penSeen(): void;
 }
 
 /** The bit of a pen's eraser end in `buttons` (W3C Pointer Events, "button and buttons"). */
@@ -84,7 +83,6 @@ export class PointerInput {
     this.element.setPointerCapture(e.pointerId);
     this.known.add(e.pointerId);
     this.current = e;
-    if (e.pointerType === 'pen') this.host.penSeen();
     this.arbiter.down(this.contact(e));
     this.host.hover(e.pointerType === 'touch' ? undefined : this.place(e));
   }

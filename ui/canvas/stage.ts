@@ -5,16 +5,7 @@ import { drawStroke, gridArea, RasterWorkspace, type DrawableStroke } from '../.
 import { LruCache } from '../../core/raster/lru-cache';
 import { makePixels, parseColour } from '../../core/raster/pixels';
 import { unpremultiply } from '../../core/raster/compose';
-import {
-  inRange,
-  levelFor,
-  TILE,
-  tileBox,
-  tileKey,
-  tilesOver,
-  type TileAddress,
-  type TileRange,
-} from '../../core/raster/tiles';
+import { levelFor, TILE, tileBox, tileKey, tilesOver, type TileAddress, type TileRange } from '../../core/raster/tiles';
 import type { Layer, SheetSettings } from '../../core/sheet/entities';
 import { LEVEL_TOLERANCE_PX } from '../../core/sheet/ink-store';
 import type { PaperSize } from '../../core/sheet/paper';
@@ -455,7 +446,7 @@ export class Stage {
     this.probe?.tile?.();
     const grid = tileBox(tile.address.tx, tile.address.ty);
     for (const w of [this.window, this.next?.window])
-      if (w && showsTile(w, tile.address) && inRange(w.range, tile.address.tx, tile.address.ty)) {
+      if (w && showsTile(w, tile.address)) {
         w.paintLayer(tile.address.layerId, grid);
         if (w === this.window && this.wet?.target.layerId === tile.address.layerId) this.repaintWet();
       }

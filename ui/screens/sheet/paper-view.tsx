@@ -82,7 +82,6 @@ export function PaperView({ insets }: { insets: Insets }) {
           stage.setView(moved(view, middle, middle, 1, restingTurn(view.turnDeg) - view.turnDeg));
         },
         hover: (at) => showRing(ringElement, at, stage, store),
-        penSeen: () => undefined,
       },
       { single: 'ink', fingersMoveAfterPen: true },
     );
