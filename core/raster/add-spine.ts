@@ -1,44 +1,93 @@
 import type { Spine } from '../stroke/spine';
-import { addCone, addDisc } from './add-cone';
+import { addBody } from './add-body';
+import { addDisc, addDot } from './add-disc';
+import { addThinEnd, END_LENGTH } from './add-thin-end';
+import { ConeFrame, mitre } from './cone-frame';
 import type { CoverageMask } from './coverage-mask';
+import { THIN_END } from './half-plane';
 
 /** Where a spine lies in a level's grid: `gridPx = paperPx * scale` (a power of two for tiles). */
 export type LevelScale = number;
 
 /** Which part of a stroke a spine is. */
 export interface SpinePart {
-  /** First point to draw from; the cone that ends there is taken to be in already. */
+  /** First cone to draw; what comes before it is taken to be in already, and only looked at for the joint. */
   from?: number;
-  /** The stroke begins with the first point; it ends with the last one. */
-  begins?: boolean;
+  /** It ends with the last one. Otherwise the last cone is left out: how it is joined is not known yet. */
   ends?: boolean;
 }
 
 /**
- * Max-blends the cones of `spine` into `mask`.
- * @param spine paper px. Not modified.
+ * Max-blends the union of a spine's round cones (the convex hulls of neighbouring discs) into `mask`.
+ *
+ * Each cone adds its body, straight between the points where the tangents touch its discs; ends and joints add
+ * discs. Where the turn is slight, neighbouring bodies meet in a mitre instead, and nothing is computed twice.
+ * Ends thinner than a pixel fade.
+ *
+ * @param spine paper px, finite, radii >= 0 (not checked). Not modified.
  * @param scale grid px per paper px, > 0; multiplying by a power of two loses no bits.
+ * @see the distance to an uneven capsule. Edge error against 8 x 8 supersampling: see bench coverage.
  */
 export function addSpine(
   mask: CoverageMask,
   spine: Spine,
   scale: LevelScale,
-  { from = 0, begins = true, ends = true }: SpinePart = {},
+  { from = 0, ends = true }: SpinePart = {},
 ): void {
   const { data, count } = spine;
-  if (count === 1 && from === 0) addDisc(mask, data[0] * scale, data[1] * scale, data[2] * scale);
-  for (let i = from; i + 1 < count; i++) {
-    const a = 3 * i;
-    addCone(
-      mask,
-      data[a] * scale,
-      data[a + 1] * scale,
-      data[a + 2] * scale,
-      data[a + 3] * scale,
-      data[a + 4] * scale,
-      data[a + 5] * scale,
-      begins && i === 0,
-      ends && i + 2 === count,
-    );
+  if (count === 1 && from === 0 && ends) addDot(mask, data[0] * scale, data[1] * scale, data[2] * scale);
+  const stop = ends ? count - 1 : count - 2;
+  if (from >= stop) return;
+  let cone = new ConeFrame();
+  let next = new ConeFrame();
+  cone.set(spine, from, scale);
+  let before = -1;
+  if (from > 0) {
+    next.set(spine, from - 1, scale);
+    before = mitre(next, cone);
   }
+  for (let i = from; i < stop; i++) {
+    const isFirst = i === 0;
+    const isLast = i + 2 === count;
+    let after = -1;
+    if (!isLast) {
+      next.set(spine, i + 1, scale);
+      after = mitre(cone, next);
+    }
+    addConePart(mask, cone, isFirst, isLast, before, after);
+    before = after;
+    const spare = cone;
+    cone = next;
+    next = spare;
+  }
+}
+
+/** One cone with the joint or end at its far side, and the stroke's beginning if it is the first. */
+function addConePart(
+  mask: CoverageMask,
+  cone: ConeFrame,
+  isFirst: boolean,
+  isLast: boolean,
+  before: number,
+  after: number,
+): void {
+  const { ra, rb, sin, length, hasBody } = cone;
+  const fadesIn = isFirst && hasBody && ra < THIN_END;
+  const fadesOut = isLast && hasBody && rb < THIN_END;
+  if (isFirst && !fadesIn) addDisc(mask, cone.ax, cone.ay, ra);
+  if (hasBody) {
+    let bodyFrom = before >= 0 ? -before : sin * ra;
+    let bodyTo = after >= 0 ? length + after : length + sin * rb;
+    const limit = fadesIn && fadesOut ? Math.min(END_LENGTH, length / 2) : END_LENGTH;
+    if (fadesIn) {
+      bodyFrom = limit;
+      addThinEnd(mask, cone, true, limit, fadesOut ? length : Infinity);
+    }
+    if (fadesOut) {
+      bodyTo = length - limit;
+      addThinEnd(mask, cone, false, limit, fadesIn ? length : Infinity);
+    }
+    if (bodyFrom < bodyTo) addBody(mask, cone, bodyFrom, bodyTo);
+  }
+  if (after < 0 && !fadesOut) addDisc(mask, cone.bx, cone.by, rb);
 }

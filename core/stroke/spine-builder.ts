@@ -84,17 +84,15 @@ export class SpineBuilder {
   }
 
   /**
-   * Appends to `out` the rest of the stroke as if it ended with the latest sample: first the last
-   * settled point, then on to the end. `out` is cleared first. Cost independent of stroke length.
+   * Fills `out` with the rest of the stroke as if it ended with the latest sample: first the last settled points, as
+   * many as `repeated` asks for (at least 1) and there are, then on to the end. Cost independent of stroke length.
    */
-  tail(out: Spine): void {
+  tail(out: Spine, repeated = 1): void {
     out.clear();
     const { spine, n } = this;
     if (n === 0) return;
-    if (spine.count) {
-      const at = 3 * (spine.count - 1);
+    for (let at = 3 * Math.max(0, spine.count - repeated); at < 3 * spine.count; at += 3)
       out.push(spine.data[at], spine.data[at + 1], spine.data[at + 2]);
-    }
     for (let i = this.smoothed; i < n; i++) this.smooth(i);
     const { walk } = this;
     walk.clear();

@@ -90,7 +90,7 @@ describe('coverage of round cones, against 8 x 8 supersampling of their exact un
     const first = new Spine();
     for (let i = 0; i < 15; i++) first.push(spine.data[3 * i], spine.data[3 * i + 1], spine.data[3 * i + 2]);
     addSpine(parts, first, 1, { ends: false });
-    addSpine(parts, spine, 1, { from: 14 });
+    addSpine(parts, spine, 1, { from: 13 });
     expect(parts.data).toEqual(whole.data);
     parts.clean();
     expect(parts.data.every((v) => v === 0)).toBe(true);

@@ -63,7 +63,8 @@ describe('the spine under the nib and the spine that is kept', () => {
     drawn(samples, pen, (b, tail) => {
       if (n++ % 12) return;
       addSpine(wet, b.spine, 1, { ends: false });
-      addSpine(wet, tail, 1, { begins: b.spine.count === 0 });
+      b.tail(tail, 3);
+      addSpine(wet, tail, 1, { from: b.spine.count > 2 ? 1 : 0 });
       // 0.5 px per ms to the right.
       const limit = Math.floor(20 + (400 * (n - 1)) / samples.count - oldMs / 2 - pen.sizePx);
       for (let y = 0; y < 120; y++)

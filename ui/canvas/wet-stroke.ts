@@ -33,6 +33,7 @@ export class WetStroke {
   area: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };
   private builder: SpineBuilder;
   private readonly tail = new Spine();
+  /** Cones in the settled mask. The joint after a cone takes the next one: the last settled cone waits for it. */
   private drawn = 0;
   private tailArea: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };
 
@@ -64,15 +65,13 @@ export class WetStroke {
     const { builder, masks } = this;
     const scale = 2 ** this.level;
     builder.settle();
-    const from = Math.max(0, this.drawn - 1);
-    const fresh = boxFrom(builder.spine, from);
-    if (builder.spine.count > this.drawn) {
-      addSpine(masks.settled, builder.spine, scale, { from, ends: false });
-      this.drawn = builder.spine.count;
-    }
+    const fresh = boxFrom(builder.spine, this.drawn);
+    addSpine(masks.settled, builder.spine, scale, { from: this.drawn, ends: false });
+    this.drawn = Math.max(0, builder.spine.count - 2);
     masks.tail.clean();
-    builder.tail(this.tail);
-    addSpine(masks.tail, this.tail, scale, { begins: builder.spine.count === 0 });
+    // The cone that waits, after the one that it joins.
+    builder.tail(this.tail, 3);
+    addSpine(masks.tail, this.tail, scale, { from: this.drawn > 0 ? 1 : 0 });
     const before = this.tailArea;
     this.tailArea = gridArea(spineBox(this.tail), scale);
     const dirty = union(union(before, this.tailArea), gridArea(fresh, scale));
