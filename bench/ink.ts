@@ -1,7 +1,5 @@
 import { createCanvas, Path2D } from '@napi-rs/canvas';
 import { getStroke } from 'perfect-freehand';
-import { addSpine } from '../core/raster/add-spine';
-import { CoverageMask } from '../core/raster/coverage-mask';
 import { overlaps } from '../core/geometry/box';
 import { drawStroke, paperArea, RasterWorkspace, spineBox, type DrawableStroke } from '../core/raster/draw-stroke';
 import { TILE } from '../core/raster/tiles';
@@ -10,9 +8,9 @@ import { outlineOf, type Outline } from '../core/stroke/outline';
 import { decodeSamples, encodeSamples } from '../core/stroke/codec';
 import { makePen } from '../core/stroke/pen';
 import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from '../core/stroke/samples';
-import { Spine, spineFrom } from '../core/stroke/spine';
+import { Spine } from '../core/stroke/spine';
 import { spineOf } from '../core/stroke/spine-builder';
-import { difference, exactUnion, nonzeroFill } from '../tests/measures/stroke-error';
+import { difference, edgeError, exactUnion, nonzeroFill } from '../tests/measures/stroke-error';
 import { HARD_SPINES, handSamples, random, randomSpine } from '../tests/measures/strokes';
 import { WetStroke, makeWetMasks } from '../ui/canvas/wet-stroke';
 import { alternate, figure, median, type Figure } from './report';
@@ -85,10 +83,7 @@ export function coverage(): Figure[] {
   const [ours, outline, build, fill] = alternate(
     7,
     () => {
-      for (const { pixels, touching } of tiles) {
-        pixels.data.fill(0);
-        for (const s of touching) drawStroke(pixels, s, 1, work);
-      }
+      for (const { pixels, touching } of tiles) for (const s of touching) drawStroke(pixels, s, 1, work);
     },
     () => (outlines = spines.map((s) => outlineOf(s, ARC_TOLERANCE_PX))),
     () => (paths = outlines.map(pathOf)),
@@ -111,7 +106,7 @@ export function coverage(): Figure[] {
     figure('coverage: their outline', outline, 'ms'),
     figure('coverage: their path building', build, 'ms'),
     figure('coverage: their fill', fill, 'ms'),
-    ...edgeError(),
+    ...edgeErrors(),
   ];
 }
 
@@ -125,33 +120,14 @@ function tilesOf(strokes: readonly DrawableStroke[]) {
   });
 }
 
-function edgeError(): Figure[] {
-  const rect = { x0: 0, y0: 0, width: 64, height: 64 };
-  const rnd = random(11);
-  let [sum, n, largest] = [0, 0, 0];
-  for (const width of [0.25, 0.35, 0.5, 0.7, 1, 1.4, 2, 3, 5, 8, 12, 20])
-    for (let i = 0; i < 24; i++) {
-      const angle = rnd() * Math.PI;
-      const [c, s] = [Math.cos(angle) * 18, Math.sin(angle) * 18];
-      const [x, y] = [32 + rnd(), 32 + rnd()];
-      const spine = spineFrom([
-        [x - c, y - s, width / 2],
-        [x + c, y + s, width / 2],
-      ]);
-      const mask = new CoverageMask(64, 64);
-      addSpine(mask, spine, 1);
-      const found = difference(
-        Float64Array.from(mask.data, (v) => v / 255),
-        exactUnion(spine, rect),
-      );
-      sum += found.mean;
-      n++;
-      largest = Math.max(largest, found.largest);
-    }
+function edgeErrors(): Figure[] {
+  const found = [0.25, 0.35, 0.5, 0.7, 1, 1.4, 2, 3, 5, 8, 12, 20].map(edgeError);
+  const mean = found.reduce((sum, e) => sum + e.mean, 0) / found.length;
+  const largest = Math.max(...found.map((e) => e.largest));
   return [
     figure(
       'coverage: mean edge error, 0.25 to 20 px',
-      sum / n,
+      mean,
       'of coverage',
       undefined,
       '8 x 8 supersampling, at most 0.02',

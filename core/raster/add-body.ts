@@ -22,8 +22,8 @@ export function addBody(mask: CoverageMask, cone: ConeFrame, from: number, to: n
   const spreadB = Math.max(0, (ra + REACH - sin * to) / cos) * Math.abs(ux);
   const yA = ay + from * uy;
   const yB = ay + to * uy;
-  const rowA = Math.max(0, Math.ceil(Math.min(yA - spreadA, yB - spreadB) - 0.5) - y0);
-  const rowB = Math.min(height - 1, Math.floor(Math.max(yA + spreadA, yB + spreadB) - 0.5) - y0);
+  const rowA = Math.max(0, Math.ceil(Math.min(yA - spreadA, yB - spreadB) - 0.5) - y0) | 0;
+  const rowB = Math.min(height - 1, Math.floor(Math.max(yA + spreadA, yB + spreadB) - 0.5) - y0) | 0;
   if (rowA > rowB) return;
 
   // Unit normals of the tangents, pointing outwards.
@@ -50,6 +50,10 @@ export function addBody(mask: CoverageMask, cone: ConeFrame, from: number, to: n
   const first = ux > 0 ? from : to;
   const last = ux > 0 ? to : from;
 
+  // The mask's first and last pixel centres, from the first centre of the cone.
+  const leftmost = x0 + 0.5 - ax;
+  const rightmost = leftmost + width - 1;
+
   let touchedA = height;
   let touchedB = -1;
   for (let j = rowA; j <= rowB; j++) {
@@ -58,39 +62,47 @@ export function addBody(mask: CoverageMask, cone: ConeFrame, from: number, to: n
     // Distances to the edges are left - x lx and right - x rx, with x from the first centre.
     const left = ra - h * ly;
     const right = ra - h * ry;
-    let lo = -Infinity;
-    let hi = Infinity;
+    let lo = leftmost;
+    let hi = rightmost;
     if (ux !== 0) {
-      lo = (first - hu) * perUx;
-      hi = (last - hu) * perUx;
+      const x = (first - hu) * perUx;
+      if (x > lo) lo = x;
+      const z = (last - hu) * perUx;
+      if (z < hi) hi = z;
     } else if (hu < from || hu > to) continue;
     let inLo = lo;
     let inHi = hi;
     if (lx > 0) {
-      hi = Math.min(hi, (left + lFar) * perLx);
-      inHi = Math.min(inHi, (left - lFar) * perLx);
+      const x = (left + lFar) * perLx;
+      if (x < hi) hi = x;
+      const z = (left - lFar) * perLx;
+      if (z < inHi) inHi = z;
     } else if (lx < 0) {
-      lo = Math.max(lo, (left + lFar) * perLx);
-      inLo = Math.max(inLo, (left - lFar) * perLx);
+      const x = (left + lFar) * perLx;
+      if (x > lo) lo = x;
+      const z = (left - lFar) * perLx;
+      if (z > inLo) inLo = z;
     } else if (left < lFar) {
       if (left <= -lFar) continue;
-      inHi = -Infinity;
+      inHi = leftmost - 1;
     }
     if (rx > 0) {
-      hi = Math.min(hi, (right + rFar) * perRx);
-      inHi = Math.min(inHi, (right - rFar) * perRx);
+      const x = (right + rFar) * perRx;
+      if (x < hi) hi = x;
+      const z = (right - rFar) * perRx;
+      if (z < inHi) inHi = z;
     } else if (rx < 0) {
-      lo = Math.max(lo, (right + rFar) * perRx);
-      inLo = Math.max(inLo, (right - rFar) * perRx);
+      const x = (right + rFar) * perRx;
+      if (x > lo) lo = x;
+      const z = (right - rFar) * perRx;
+      if (z > inLo) inLo = z;
     } else if (right < rFar) {
       if (right <= -rFar) continue;
-      inHi = -Infinity;
+      inHi = leftmost - 1;
     }
-
-    let begin = Math.ceil(ax + lo - 0.5) - x0;
-    let end = Math.floor(ax + hi - 0.5) - x0;
-    if (begin < 0) begin = 0;
-    if (end >= width) end = width - 1;
+    if (lo > hi) continue;
+    const begin = (Math.ceil(ax + lo - 0.5) - x0) | 0;
+    const end = (Math.floor(ax + hi - 0.5) - x0) | 0;
     if (begin > end) continue;
     if (begin < rowFrom[j]) rowFrom[j] = begin;
     if (end >= rowTo[j]) rowTo[j] = end + 1;
@@ -100,8 +112,8 @@ export function addBody(mask: CoverageMask, cone: ConeFrame, from: number, to: n
     let fullFrom = end + 1;
     let fullTo = end;
     if (inLo <= inHi) {
-      const f = Math.max(begin, Math.ceil(ax + inLo - 0.5) - x0);
-      const t = Math.min(end, Math.floor(ax + inHi - 0.5) - x0);
+      const f = (Math.ceil(ax + inLo - 0.5) - x0) | 0;
+      const t = (Math.floor(ax + inHi - 0.5) - x0) | 0;
       if (f <= t) {
         fullFrom = f;
         fullTo = t;

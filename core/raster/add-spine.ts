@@ -4,7 +4,10 @@ import { addDisc, addDot } from './add-disc';
 import { addThinEnd, END_LENGTH } from './add-thin-end';
 import { ConeFrame, mitre } from './cone-frame';
 import type { CoverageMask } from './coverage-mask';
-import { THIN_END } from './half-plane';
+import { REACH, THIN_END } from './half-plane';
+
+/** A cone whose radius changes by this much per px of its length is no line at its ends. */
+const BLUNT = 0.5;
 
 /** Where a spine lies in a level's grid: `gridPx = paperPx * scale` (a power of two for tiles). */
 export type LevelScale = number;
@@ -37,29 +40,49 @@ export function addSpine(
   const { data, count } = spine;
   if (count === 1 && from === 0 && ends) addDot(mask, data[0] * scale, data[1] * scale, data[2] * scale);
   const stop = ends ? count - 1 : count - 2;
-  if (from >= stop) return;
   let cone = new ConeFrame();
   let next = new ConeFrame();
-  cone.set(spine, from, scale);
+  // The cone that `next` holds, and the mitre before it.
+  let held = -1;
   let before = -1;
-  if (from > 0) {
-    next.set(spine, from - 1, scale);
-    before = mitre(next, cone);
-  }
   for (let i = from; i < stop; i++) {
-    const isFirst = i === 0;
+    if (misses(mask, data, 3 * i, scale)) continue;
+    if (held !== i) {
+      next.set(spine, i, scale);
+      before = -1;
+      if (i > 0) {
+        cone.set(spine, i - 1, scale);
+        before = mitre(cone, next);
+      }
+    }
+    const spare = cone;
+    cone = next;
+    next = spare;
     const isLast = i + 2 === count;
     let after = -1;
     if (!isLast) {
       next.set(spine, i + 1, scale);
       after = mitre(cone, next);
+      held = i + 1;
     }
-    addConePart(mask, cone, isFirst, isLast, before, after);
+    addConePart(mask, cone, i === 0, isLast, before, after);
     before = after;
-    const spare = cone;
-    cone = next;
-    next = spare;
   }
+}
+
+/** A mitre's corner lies at most 0.24 of the radius with its reach beyond the disc's own reach (`mitre`). */
+const CORNER = 1.25;
+
+/** Whether nothing of the cone at `a` can show in the mask. */
+function misses({ x0, y0, width, height }: CoverageMask, data: Float64Array, a: number, scale: number): boolean {
+  const ra = (data[a + 2] * scale + REACH) * CORNER;
+  const rb = (data[a + 5] * scale + REACH) * CORNER;
+  const ax = data[a] * scale - x0;
+  const bx = data[a + 3] * scale - x0;
+  if ((ax + ra < 0 && bx + rb < 0) || (ax - ra > width && bx - rb > width)) return true;
+  const ay = data[a + 1] * scale - y0;
+  const by = data[a + 4] * scale - y0;
+  return (ay + ra < 0 && by + rb < 0) || (ay - ra > height && by - rb > height);
 }
 
 /** One cone with the joint or end at its far side, and the stroke's beginning if it is the first. */
@@ -72,8 +95,10 @@ function addConePart(
   after: number,
 ): void {
   const { ra, rb, sin, length, hasBody } = cone;
-  const fadesIn = isFirst && hasBody && ra < THIN_END;
-  const fadesOut = isLast && hasBody && rb < THIN_END;
+  // A blunt end is seen as a disc, however small: there is no line that could fade.
+  const isLine = hasBody && Math.abs(sin) < BLUNT;
+  const fadesIn = isFirst && isLine && ra < THIN_END;
+  const fadesOut = isLast && isLine && rb < THIN_END;
   if (isFirst && !fadesIn) addDisc(mask, cone.ax, cone.ay, ra);
   if (hasBody) {
     let bodyFrom = before >= 0 ? -before : sin * ra;

@@ -2,41 +2,50 @@ import type { CoverageMask } from './coverage-mask';
 import { div255, type Pixels, type Rgb } from './pixels';
 
 /**
- * Lays a colour over `target` where `mask` covers it (source-over); both share the grid.
+ * Lays a colour over `target` where `mask` covers it (source-over), and cleans the mask on the way.
  * Works on whole pixels as little-endian words (alpha highest), as on every platform that we run on.
+ * @param mask within `target`, in the same grid.
  * @see W3C Compositing and Blending Level 1, source-over on premultiplied values.
  */
-export function blendMask(target: Pixels, mask: CoverageMask, [r, g, b]: Rgb): void {
-  const { width } = target;
-  const { data } = mask;
+export function pourMask(target: Pixels, mask: CoverageMask, [r, g, b]: Rgb): void {
+  const { data, rowFrom, rowTo } = mask;
   const words = new Uint32Array(target.data.buffer, target.data.byteOffset, target.data.length / 4);
-  const full = (0xff000000 | (b << 16) | (g << 8) | r) >>> 0;
-  const dx = mask.x0 - target.x0;
-  const dy = mask.y0 - target.y0;
-  const top = Math.max(mask.top, -dy);
-  const bottom = Math.min(mask.bottom, target.height - dy);
-  for (let j = top; j < bottom; j++) {
-    const from = Math.max(mask.rowFrom[j], -dx);
-    const to = Math.min(mask.rowTo[j], width - dx);
+  const redBlue = (b << 16) | r;
+  const alphaGreen = (255 << 16) | g;
+  const full = ((alphaGreen << 8) | redBlue) >>> 0;
+  for (let j = mask.top; j < mask.bottom; j++) {
+    const from = rowFrom[j];
+    const stop = j * mask.width + rowTo[j];
     let m = j * mask.width + from;
-    let at = (j + dy) * width + from + dx;
-    for (let i = from; i < to; i++, m++, at++) {
+    let at = (j + mask.y0 - target.y0) * target.width + from + mask.x0 - target.x0;
+    for (; m < stop; m++, at++) {
       const cover = data[m];
       if (cover === 0) continue;
+      data[m] = 0;
       if (cover === 255) {
         words[at] = full;
         continue;
       }
       const under = words[at];
-      const keep = 255 - cover;
-      words[at] =
-        (((cover + div255((under >>> 24) * keep)) << 24) |
-          ((div255(b * cover) + div255(((under >>> 16) & 255) * keep)) << 16) |
-          ((div255(g * cover) + div255(((under >>> 8) & 255) * keep)) << 8) |
-          (div255(r * cover) + div255((under & 255) * keep))) >>>
-        0;
+      let rb = pairOver255(redBlue, cover);
+      let ag = pairOver255(alphaGreen, cover);
+      if (under !== 0) {
+        rb += pairOver255(under & PAIR, 255 - cover);
+        ag += pairOver255((under >>> 8) & PAIR, 255 - cover);
+      }
+      words[at] = ((ag << 8) | rb) >>> 0;
     }
   }
+  mask.forget();
+}
+
+/** Two 8-bit values in one word, 16 bits apart. */
+const PAIR = 0xff00ff;
+
+/** `div255` of both values of a pair times `k` (0 to 255): the sums stay within their 16 bits. */
+function pairOver255(pair: number, k: number): number {
+  const y = (Math.imul(pair, k) + 0x800080) | 0;
+  return ((y + ((y >>> 8) & PAIR)) >>> 8) & PAIR;
 }
 
 /** Takes from `mask` what `hole` covers (destination-out). Same size and origin. */

@@ -51,10 +51,16 @@ export class CoverageMask {
   /** Zeroes what was touched; costs only that. */
   clean(): void {
     const { data, width, rowFrom, rowTo } = this;
-    for (let j = this.top; j < this.bottom; j++) {
+    for (let j = this.top; j < this.bottom; j++)
       if (rowTo[j] > rowFrom[j]) data.fill(0, j * width + rowFrom[j], j * width + rowTo[j]);
-      rowFrom[j] = NEVER;
-      rowTo[j] = -1;
+    this.forget();
+  }
+
+  /** Takes what was touched for clean again: whoever calls this has zeroed it. */
+  forget(): void {
+    if (this.top < this.bottom) {
+      this.rowFrom.fill(NEVER, this.top, this.bottom);
+      this.rowTo.fill(-1, this.top, this.bottom);
     }
     this.top = this.height;
     this.bottom = 0;

@@ -1,7 +1,7 @@
 import { grow, intersection, isEmpty, outward, overlaps, type Box } from '../geometry/box';
 import type { Spine } from '../stroke/spine';
 import { addSpine } from './add-spine';
-import { blendMask, cutMask } from './compose';
+import { cutMask, pourMask } from './compose';
 import { CoverageMask } from './coverage-mask';
 import type { Pixels, Rgb } from './pixels';
 
@@ -62,8 +62,7 @@ export function drawStroke(target: Pixels, stroke: DrawableStroke, scale: number
     cutMask(mask, hole);
     hole.clean();
   }
-  blendMask(target, mask, stroke.colour);
-  mask.clean();
+  pourMask(target, mask, stroke.colour);
 }
 
 /** The paper px that a rectangle of the grid can show, with the half px that a ramp reaches out. */

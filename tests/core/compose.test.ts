@@ -1,4 +1,4 @@
-import { blendMask, cutMask, fillWith, layOver, unpremultiply } from '../../core/raster/compose';
+import { pourMask, cutMask, fillWith, layOver, unpremultiply } from '../../core/raster/compose';
 import { CoverageMask } from '../../core/raster/coverage-mask';
 import { div255, makePixels, parseColour, type Pixels } from '../../core/raster/pixels';
 import { random } from '../measures/strokes';
@@ -40,16 +40,26 @@ describe('compositing, against the formulas of W3C Compositing and Blending Leve
 
   it('lays a colour through a mask within one step of the formula', () => {
     const [under, m] = [noise(3), mask(4)];
+    const covers = Array.from(m.data, (v) => v / 255);
     const found = { ...under, data: under.data.slice() };
-    blendMask(found, m, [200, 30, 90]);
+    pourMask(found, m, [200, 30, 90]);
     for (let i = 0; i < 1024; i += 4) {
-      const cover = m.data[i / 4] / 255;
+      const cover = covers[i / 4];
       const wanted = sourceOver(
         [200, 30, 90, 255].map((v) => (v / 255) * cover),
         unit(under, i),
       );
       unit(found, i).forEach((v, c) => expect(Math.abs(v - wanted[c])).toBeLessThanOrEqual(1.01 / 255));
     }
+  });
+
+  it('pours a mask out: it is clean afterwards, and on nothing it gives the colour itself', () => {
+    const [found, m] = [makePixels(0, 0, 16, 16), mask(4)];
+    const covers = m.data.slice();
+    pourMask(found, m, [200, 30, 90]);
+    expect(m.isClean && m.data.every((v) => v === 0)).toBe(true);
+    const expected = Array.from(covers, (c) => [200, 30, 90, 255].map((v) => Math.round((v * c) / 255))).flat();
+    expect(Array.from(found.data)).toEqual(expected);
   });
 
   it('lays a layer over another with group opacity within one step of the formula', () => {

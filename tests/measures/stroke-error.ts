@@ -1,5 +1,8 @@
+import { addSpine } from '../../core/raster/add-spine';
+import { CoverageMask } from '../../core/raster/coverage-mask';
 import type { Outline } from '../../core/stroke/outline';
-import type { Spine } from '../../core/stroke/spine';
+import { spineFrom, type Spine } from '../../core/stroke/spine';
+import { random } from './strokes';
 
 /** Independent measures of how wrong a drawn stroke is; shared by tests and benches. */
 
@@ -90,6 +93,34 @@ function addSpan(out: Float64Array, rect: Rect, row: number, x0: number, x1: num
   const to = Math.min(rect.width, x1);
   for (let i = Math.floor(from); i < to; i++)
     out[row * rect.width + i] += Math.max(0, Math.min(to, i + 1) - Math.max(from, i)) / GRID;
+}
+
+/** Our own coverage 0..1 of a spine at scale 1. */
+export function ourCoverage(spine: Spine, { x0, y0, width, height }: Rect): Float64Array {
+  const mask = new CoverageMask(width, height);
+  mask.placeAt(x0, y0);
+  addSpine(mask, spine, 1);
+  return Float64Array.from(mask.data, (v) => v / 255);
+}
+
+/** The edge error of straight lines of one width in 24 directions, against the exact union: mean and largest. */
+export function edgeError(width: number): { mean: number; largest: number } {
+  const rect = { x0: 0, y0: 0, width: 64, height: 64 };
+  const rnd = random(11);
+  let [sum, largest] = [0, 0];
+  for (let i = 0; i < 24; i++) {
+    const angle = rnd() * Math.PI;
+    const [c, s] = [Math.cos(angle) * 18, Math.sin(angle) * 18];
+    const [x, y] = [32 + rnd(), 32 + rnd()];
+    const spine = spineFrom([
+      [x - c, y - s, width / 2],
+      [x + c, y + s, width / 2],
+    ]);
+    const found = difference(ourCoverage(spine, rect), exactUnion(spine, rect));
+    sum += found.mean;
+    largest = Math.max(largest, found.largest);
+  }
+  return { mean: sum / 24, largest };
 }
 
 export interface Difference {
