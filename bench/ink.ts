@@ -9,7 +9,7 @@ import { decodeSamples, encodeSamples } from '../core/stroke/codec';
 import { makePen } from '../core/stroke/pen';
 import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from '../core/stroke/samples';
 import { Spine } from '../core/stroke/spine';
-import { spineOf } from '../core/stroke/spine-builder';
+import { spineOf } from '../core/stroke/spine-maker';
 import { difference, edgeError, exactUnion, nonzeroFill } from '../tests/measures/stroke-error';
 import { HARD_SPINES, handSamples, random, randomSpine } from '../tests/measures/strokes';
 import { WetStroke, makeWetMasks } from '../ui/canvas/wet-stroke';

@@ -186,7 +186,7 @@ export async function panFrame(): Promise<Figure[]> {
 }
 
 /** A sheet of `count` strokes, in a data folder. */
-function fillStrokes(folder: string, count: number): void {
+export function fillStrokes(folder: string, count: number): void {
   const store = openStore(folder);
   store.sheets.act(
     {

@@ -11,10 +11,9 @@ import {
 } from '../geometry/matrix';
 import { drawStroke, paperArea, spineBox, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
 import { makePixels, parseColour, type Pixels, type Rgb } from '../raster/pixels';
-import { decodeSamples } from '../stroke/codec';
 import type { Pen } from '../stroke/pen';
 import { Spine } from '../stroke/spine';
-import { spineOf } from '../stroke/spine-builder';
+import { SpineMaker } from '../stroke/spine-maker';
 import { byOrder, type Erasure, type Stroke } from './entities';
 import type { Write } from './steps';
 import { spinesTouch } from './touching';
@@ -64,6 +63,7 @@ export class InkStore {
   private loose: StrokeRecord[] = [];
   private nextRank = 0;
   private lastOrder = '';
+  private readonly maker = new SpineMaker();
 
   /** @param level where boxes are first measured; the level that is about to be shown saves work. */
   constructor(private readonly level = 0) {}
@@ -124,9 +124,9 @@ export class InkStore {
 
   /** Ids of the standing strokes of a layer that a mark made with `pen` touches. */
   touchedBy(layerId: string, bytes: Uint8Array, pen: Pen): string[] {
-    const spine = spineOf(decodeSamples(bytes, false), pen, toleranceAt(this.level));
+    const spine = this.maker.ofBytes(bytes, pen, toleranceAt(this.level));
     return this.find(layerId, spineBox(spine))
-      .filter((record) => spinesTouch(spine, spineAt(record, this.level)))
+      .filter((record) => spinesTouch(spine, this.spineAt(record, this.level)))
       .map((record) => record.stroke.id);
   }
 
@@ -140,10 +140,10 @@ export class InkStore {
   /** A record as something to draw at `level`. */
   drawable(record: StrokeRecord, level: number): DrawableStroke {
     return {
-      spine: spineAt(record, level),
+      spine: this.spineAt(record, level),
       box: record.box,
       colour: record.colour,
-      holes: record.holes.filter((h) => !h.erasure.deleted).map((h) => holeIn(record, h, level)),
+      holes: record.holes.filter((h) => !h.erasure.deleted).map((h) => this.holeIn(record, h, level)),
     };
   }
 
@@ -180,7 +180,7 @@ export class InkStore {
       spine: undefined,
       spineLevel: NaN,
     };
-    measure(record, this.level);
+    this.measure(record);
     this.strokes.set(stroke.id, record);
     if (atEnd) this.lastOrder = stroke.order;
     else this.rerank();
@@ -197,7 +197,7 @@ export class InkStore {
       spine: undefined,
       spineLevel: NaN,
     };
-    measure(record, this.level);
+    this.measure(record);
     this.erasures.set(erasure.id, record);
     for (const id of erasure.strokeIds) this.strokes.get(id)?.holes.push(record);
     return this.damageOf(record);
@@ -215,7 +215,7 @@ export class InkStore {
     record.colour = parseColour(record.stroke.colour);
     record.matrix = isIdentity(record.stroke.matrix) ? undefined : record.stroke.matrix;
     record.spine = undefined;
-    measure(record, this.level);
+    this.measure(record);
     if (!this.loose.includes(record)) this.loose.push(record);
   }
 
@@ -224,6 +224,36 @@ export class InkStore {
     all.forEach((record, i) => (record.rank = i));
     this.nextRank = all.length;
     this.lastOrder = all.length ? all[all.length - 1].stroke.order : '';
+  }
+
+  private measure(mark: Mark): void {
+    mark.box = grow(spineBox(this.spineAt(mark, this.level)), BOX_SLACK_PX);
+  }
+
+  /**
+   * The spine of a mark for a level; the last one made is kept. Small pictures (levels up to
+   * `SMALL_LEVEL`) take a finer one that is there: they must not push out what the screen uses.
+   */
+  private spineAt(mark: Mark, level: number): Spine {
+    const fineEnough = mark.spineLevel === level || (level <= SMALL_LEVEL && mark.spineLevel > level);
+    if (mark.spine && fineEnough) return mark.spine;
+    const spine = this.maker.ofBytes(mark.bytes, mark.pen, toleranceAt(level));
+    if (mark.matrix) transform(spine, mark.matrix);
+    mark.spine = spine;
+    mark.spineLevel = level;
+    return spine;
+  }
+
+  /** An erasure as it lies on a stroke that may have moved since. */
+  private holeIn({ stroke }: StrokeRecord, hole: ErasureRecord, level: number): DrawableStroke['holes'][number] {
+    const then = hole.erasure.matrices?.[stroke.id] ?? IDENTITY;
+    const spine = this.spineAt(hole, level);
+    if (then.every((v, i) => v === stroke.matrix[i])) return { spine, box: hole.box };
+    const moved = new Spine();
+    moved.data = spine.data.slice(0, 3 * spine.count);
+    moved.count = spine.count;
+    transform(moved, compose(stroke.matrix, invert(then)));
+    return { spine: moved, box: grow(spineBox(moved), BOX_SLACK_PX) };
   }
 
   private reindex(): void {
@@ -251,36 +281,6 @@ function partOf(parts: ReadonlyMap<string, Uint8Array>, id: string): Uint8Array 
   const bytes = parts.get(id);
   if (!bytes) throw new RangeError(`the samples of ${id} are missing`);
   return bytes;
-}
-
-function measure(mark: Mark, level: number): void {
-  mark.box = grow(spineBox(spineAt(mark, level)), BOX_SLACK_PX);
-}
-
-/**
- * The spine of a mark for a level; the last one made is kept. Small pictures (levels up to
- * `SMALL_LEVEL`) take a finer one that is there: they must not push out what the screen uses.
- */
-function spineAt(mark: Mark, level: number): Spine {
-  const fineEnough = mark.spineLevel === level || (level <= SMALL_LEVEL && mark.spineLevel > level);
-  if (mark.spine && fineEnough) return mark.spine;
-  const spine = spineOf(decodeSamples(mark.bytes, false), mark.pen, toleranceAt(level));
-  if (mark.matrix) transform(spine, mark.matrix);
-  mark.spine = spine;
-  mark.spineLevel = level;
-  return spine;
-}
-
-/** An erasure as it lies on a stroke that may have moved since. */
-function holeIn({ stroke }: StrokeRecord, hole: ErasureRecord, level: number): DrawableStroke['holes'][number] {
-  const then = hole.erasure.matrices?.[stroke.id] ?? IDENTITY;
-  const spine = spineAt(hole, level);
-  if (then.every((v, i) => v === stroke.matrix[i])) return { spine, box: hole.box };
-  const moved = new Spine();
-  moved.data = spine.data.slice(0, 3 * spine.count);
-  moved.count = spine.count;
-  transform(moved, compose(stroke.matrix, invert(then)));
-  return { spine: moved, box: grow(spineBox(moved), BOX_SLACK_PX) };
 }
 
 /** Moves a spine by a similarity, in place. */

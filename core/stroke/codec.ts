@@ -1,5 +1,5 @@
 import { BitReader, BitWriter } from './bits';
-import { CHANNELS, type Samples } from './samples';
+import { CHANNELS, emptySamples, type Samples } from './samples';
 
 const VERSION = 1;
 const MAX_SAMPLES = 1 << 22;
@@ -31,10 +31,11 @@ export function encodeSamples(samples: Samples): Uint8Array {
 
 /**
  * Reads what {@link encodeSamples} wrote. The input is not modified; `byteOffset` is honoured.
- * @param lean whether altitude and azimuth are wanted; without, they are empty, and drawing is faster.
+ * @param lean whether altitude and azimuth are wanted; without, they are left as they are in `into`.
+ * @param into is filled and returned; its arrays are used again where they are long enough.
  * @throws {RangeError} not this format, another version, cut short, or an impossible count.
  */
-export function decodeSamples(bytes: Uint8Array, lean = true): Samples {
+export function decodeSamples(bytes: Uint8Array, lean = true, into: Samples = emptySamples()): Samples {
   const input = new BitReader(bytes);
   const version = input.bits(8);
   if (version !== VERSION) throw new RangeError(`stroke data of version ${version}, expected ${VERSION}`);
@@ -42,13 +43,15 @@ export function decodeSamples(bytes: Uint8Array, lean = true): Samples {
   if (unitLog2 > 12) throw new RangeError(`quantum 2^-${unitLog2} is finer than 2^-12`);
   const count = input.varint();
   if (count < 1 || count > MAX_SAMPLES) throw new RangeError(`impossible sample count ${count}`);
-  const samples = { unitLog2, count } as Samples;
+  into.unitLog2 = unitLog2;
+  into.count = count;
   for (const name of CHANNELS) {
-    const wanted = lean || (name !== 'altitude' && name !== 'azimuth');
-    samples[name] = wanted ? readChannel(input, count) : new Int32Array();
+    if (!lean && (name === 'altitude' || name === 'azimuth')) continue;
+    if (into[name].length < count) into[name] = new Int32Array(count);
+    readChannel(input, into[name], count);
   }
-  for (let i = 0; i < samples.azimuth.length; i++) samples.azimuth[i] = ((samples.azimuth[i] % 360) + 360) % 360;
-  return samples;
+  if (lean) for (let i = 0; i < count; i++) into.azimuth[i] = ((into.azimuth[i] % 360) + 360) % 360;
+  return into;
 }
 
 function writeChannel(out: BitWriter, values: Int32Array, count: number): void {
@@ -65,11 +68,13 @@ function writeChannel(out: BitWriter, values: Int32Array, count: number): void {
   for (const r of residuals) out.rice(r, k);
 }
 
-function readChannel(input: BitReader, count: number): Int32Array {
+function readChannel(input: BitReader, out: Int32Array, count: number): void {
   const head = input.bits(5);
   const first = unzigzag(input.varint());
-  if (head === 0) return new Int32Array(count).fill(first);
-  const out = new Int32Array(count);
+  if (head === 0) {
+    out.fill(first, 0, count);
+    return;
+  }
   if (count < 2) throw new RangeError('a channel that varies needs two samples');
   let delta = unzigzag(input.varint());
   out[0] = first;
@@ -78,7 +83,6 @@ function readChannel(input: BitReader, count: number): Int32Array {
     delta += unzigzag(input.rice(head - 1));
     out[i] = out[i - 1] + delta;
   }
-  return out;
 }
 
 function isConstant(values: Int32Array, count: number): boolean {

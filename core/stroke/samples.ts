@@ -1,5 +1,5 @@
 /**
- * What a hand gave, quantised when it arrived. All channels have `count` values:
+ * What a hand gave, quantised when it arrived. All channels have at least `count` values:
  * `x`, `y` in quanta of `2 ** -unitLog2` paper px (y down), `t` in quarter milliseconds since
  * pen-down (never falling), `pressure` 0 to 1023, `altitude` 0 to 90 and `azimuth` 0 to 359 degrees.
  */
@@ -13,6 +13,18 @@ export interface Samples {
   altitude: Int32Array;
   azimuth: Int32Array;
 }
+
+/** Samples of no points, to be filled. */
+export const emptySamples = (): Samples => ({
+  unitLog2: 0,
+  count: 0,
+  x: new Int32Array(),
+  y: new Int32Array(),
+  t: new Int32Array(),
+  pressure: new Int32Array(),
+  altitude: new Int32Array(),
+  azimuth: new Int32Array(),
+});
 
 export const CHANNELS = ['x', 'y', 't', 'pressure', 'altitude', 'azimuth'] as const;
 export const PRESSURE_MAX = 1023;

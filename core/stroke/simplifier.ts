@@ -14,7 +14,14 @@ export class Simplifier {
   private length = 0;
   private started = false;
 
-  constructor(private readonly tolerancePx: number) {}
+  private tolerancePx = 0;
+
+  /** Begins a new line, with how far a dropped point may lie from what replaces it, >= 0. */
+  restart(tolerancePx: number): void {
+    this.tolerancePx = tolerancePx;
+    this.length = 0;
+    this.started = false;
+  }
 
   /** Takes the next point; emits the one before it when that has become necessary. */
   add(x: number, y: number, r: number, out: Spine): void {

@@ -1,6 +1,5 @@
 import { localFit, type Fit } from './local-fit';
 import { openingOfPressure, openingOfSpeed, radiusOf, type Pen } from './pen';
-import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from './samples';
 import { Simplifier } from './simplifier';
 import { Spine } from './spine';
 
@@ -41,8 +40,8 @@ export class SpineBuilder {
   private segments = 0;
   private settledLength = 0;
   private taperIn = -1;
-  private readonly simplifier: Simplifier;
-  private readonly lookahead: Simplifier;
+  private readonly simplifier = new Simplifier();
+  private readonly lookahead = new Simplifier();
   private readonly walk = new Walk();
   private readonly fit: Fit = { value: 0, slope: 0, mean: 0 };
   private readonly fitY: Fit = { value: 0, slope: 0, mean: 0 };
@@ -52,11 +51,21 @@ export class SpineBuilder {
 
   /** @param tolerancePx how far the spine may lie from the curve, paper px, > 0. */
   constructor(
-    private readonly pen: Pen,
-    private readonly tolerancePx: number,
+    private pen: Pen,
+    private tolerancePx: number,
   ) {
-    this.simplifier = new Simplifier(tolerancePx / 2);
-    this.lookahead = new Simplifier(tolerancePx / 2);
+    this.restart(pen, tolerancePx);
+  }
+
+  /** Begins another stroke in the same memory. */
+  restart(pen: Pen, tolerancePx: number): void {
+    this.pen = pen;
+    this.tolerancePx = tolerancePx;
+    this.spine.clear();
+    this.n = this.smoothed = this.segments = this.settledLength = 0;
+    this.taperIn = -1;
+    this.simplifier.restart(tolerancePx / 2);
+    this.lookahead.restart(tolerancePx / 2);
   }
 
   /** Adds a sample: paper px, ms since pen-down (never falling), pressure 0 to 1. */
@@ -249,29 +258,6 @@ export class SpineBuilder {
     this.sy = enlarged(this.sy);
     this.sr = enlarged(this.sr);
   }
-}
-
-/**
- * The spine of a finished stroke, in paper px.
- * @param tolerancePx how far it may lie from the curve; 0.1 px of the tile level that shows it.
- */
-export function spineOf(samples: Samples, pen: Pen, tolerancePx: number): Spine {
-  const builder = new SpineBuilder(pen, tolerancePx);
-  const perPx = 2 ** samples.unitLog2;
-  for (let i = 0; i < samples.count; i++)
-    builder.push(
-      samples.x[i] / perPx,
-      samples.y[i] / perPx,
-      samples.t[i] / TICKS_PER_MS,
-      samples.pressure[i] / PRESSURE_MAX,
-    );
-  builder.settle();
-  const { spine } = builder;
-  const tail = new Spine();
-  builder.tail(tail);
-  for (let i = spine.count ? 1 : 0; i < tail.count; i++)
-    spine.push(tail.data[3 * i], tail.data[3 * i + 1], tail.data[3 * i + 2]);
-  return spine;
 }
 
 /** Points on the way to the simplifier: place, radius, time, and length from the one before. */

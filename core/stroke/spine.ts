@@ -4,8 +4,13 @@
  * round cones between neighbours; a single triple is a disc.
  */
 export class Spine {
-  data = new Float64Array(3 * 16);
+  data: Float64Array<ArrayBuffer>;
   count = 0;
+
+  /** An empty spine with room for so many points; it grows when more come. */
+  constructor(room = 16) {
+    this.data = new Float64Array(3 * Math.max(1, room));
+  }
 
   push(x: number, y: number, r: number): void {
     const at = 3 * this.count;

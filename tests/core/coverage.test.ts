@@ -2,7 +2,7 @@ import { addSpine } from '../../core/raster/add-spine';
 import { CoverageMask } from '../../core/raster/coverage-mask';
 import { Spine, spineFrom } from '../../core/stroke/spine';
 import { makePen } from '../../core/stroke/pen';
-import { spineOf } from '../../core/stroke/spine-builder';
+import { spineOf } from '../../core/stroke/spine-maker';
 import { difference, edgeError, exactUnion, ourCoverage } from '../measures/stroke-error';
 import { HARD_SPINES, handSamples, random, randomSpine } from '../measures/strokes';
 

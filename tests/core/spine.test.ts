@@ -3,7 +3,8 @@ import { CoverageMask } from '../../core/raster/coverage-mask';
 import { makePen, openingOfPressure, openingOfSpeed } from '../../core/stroke/pen';
 import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from '../../core/stroke/samples';
 import { Spine } from '../../core/stroke/spine';
-import { SpineBuilder, spineOf } from '../../core/stroke/spine-builder';
+import { SpineBuilder } from '../../core/stroke/spine-builder';
+import { spineOf } from '../../core/stroke/spine-maker';
 import { handSamples } from '../measures/strokes';
 
 const wave = (u: number) => [40 + 400 * u, 120 + 60 * Math.sin(u * 8)] as const;

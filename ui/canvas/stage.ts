@@ -11,7 +11,7 @@ import { LEVEL_TOLERANCE_PX } from '../../core/sheet/ink-store';
 import type { PaperSize } from '../../core/sheet/paper';
 import type { Pen } from '../../core/stroke/pen';
 import type { HandPoint, Samples } from '../../core/stroke/samples';
-import { spineOf } from '../../core/stroke/spine-builder';
+import { spineOf } from '../../core/stroke/spine-maker';
 import { spineBox } from '../../core/raster/draw-stroke';
 import type { SheetClient } from '../../workers/sheet-client';
 import type { PaintedTile } from '../../workers/sheet-protocol';

@@ -4,7 +4,7 @@ import Svg, { Path } from 'react-native-svg';
 import { spineBox } from '../../../core/raster/draw-stroke';
 import { outlineOf } from '../../../core/stroke/outline';
 import { makePen } from '../../../core/stroke/pen';
-import { spineOf } from '../../../core/stroke/spine-builder';
+import { spineOf } from '../../../core/stroke/spine-maker';
 import type { Samples } from '../../../core/stroke/samples';
 import { decodeSamples } from '../../../core/stroke/codec';
 import { useAppSelector } from '../../store/store';
