@@ -5,7 +5,7 @@ import type { AnyEntity, ReferenceLayer, TableName, Tables } from '../../core/sh
 import { historyOf, type History, type HistoryEntry } from '../../core/sheet/history';
 import { planWrites, StepRefused, type Read, type Step, type Write } from '../../core/sheet/steps';
 import { columnFor, columnsOf, entityFrom, rowValues, toSql } from './columns';
-import type { Statement } from 'better-sqlite3';
+import type { Statement, Transaction } from 'better-sqlite3';
 import type { Db } from './open';
 
 /** A step could not be written; nothing of it was. */
@@ -24,8 +24,14 @@ class Refusal extends Error {
  */
 export class StepStore {
   private readonly statements = new Map<string, Statement>();
+  private readonly appendAll: Transaction<StepStore['appendEach']>;
+  /** Inside another transaction it is a savepoint: a refusal takes back this step alone. */
+  private readonly writeWhole: Transaction<StepStore['write']>;
 
-  constructor(private readonly db: Db) {}
+  constructor(private readonly db: Db) {
+    this.appendAll = db.transaction(this.appendEach.bind(this));
+    this.writeWhole = db.transaction(this.write.bind(this));
+  }
 
   /** A prepared statement, made once: preparing costs more than running. */
   private sql(text: string): Statement {
@@ -39,12 +45,12 @@ export class StepStore {
    * @param parts samples by stroke or erasure id.
    */
   append(sheetId: string, steps: readonly Step[], parts: Parts, now: number): StepsAnswer {
-    return this.db
-      .transaction(() => {
-        const results = steps.map((step) => this.appendOne(sheetId, step, parts, now));
-        return { results, seq: this.seqOf(sheetId) };
-      })
-      .immediate();
+    return this.appendAll.immediate(sheetId, steps, parts, now);
+  }
+
+  private appendEach(sheetId: string, steps: readonly Step[], parts: Parts, now: number): StepsAnswer {
+    const results = steps.map((step) => this.appendOne(sheetId, step, parts, now));
+    return { results, seq: this.seqOf(sheetId) };
   }
 
   private appendOne(sheetId: string, step: Step, parts: Parts, now: number): StepsAnswer['results'][number] {
@@ -52,8 +58,7 @@ export class StepStore {
       number | undefined;
     if (known !== undefined) return { id: step.id, seq: known };
     try {
-      // A nested transaction is a savepoint: a refusal takes back this step alone.
-      return { id: step.id, seq: this.db.transaction(() => this.write(sheetId, step, parts, now))() };
+      return { id: step.id, seq: this.writeWhole(sheetId, step, parts, now) };
     } catch (error) {
       if (error instanceof StepRefused || error instanceof Refusal)
         return { id: step.id, refused: { code: error.code, message: error.message } };
