@@ -4,7 +4,7 @@ import { overlaps } from '../core/geometry/box';
 import { drawStroke, paperArea, RasterWorkspace, spineBox, type DrawableStroke } from '../core/raster/draw-stroke';
 import { TILE } from '../core/raster/tiles';
 import { makePixels } from '../core/raster/pixels';
-import { outlineOf, type Outline } from '../core/stroke/outline';
+import { outlineOf, OutlineWorkspace, type Outline } from '../core/stroke/outline';
 import { decodeSamples, encodeSamples } from '../core/stroke/codec';
 import { makePen } from '../core/stroke/pen';
 import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from '../core/stroke/samples';
@@ -78,6 +78,7 @@ export function coverage(): Figure[] {
   const work = new RasterWorkspace(TILE, TILE);
   const tiles = tilesOf(strokes);
   const context = createCanvas(SIDE, SIDE).getContext('2d');
+  const outlining = new OutlineWorkspace();
   let outlines: Outline[] = [];
   let paths: Path2D[] = [];
   const [ours, outline, build, fill] = alternate(
@@ -85,7 +86,7 @@ export function coverage(): Figure[] {
     () => {
       for (const { pixels, touching } of tiles) for (const s of touching) drawStroke(pixels, s, 1, work);
     },
-    () => (outlines = spines.map((s) => outlineOf(s, ARC_TOLERANCE_PX))),
+    () => (outlines = spines.map((s) => outlineOf(s, ARC_TOLERANCE_PX, outlining))),
     () => (paths = outlines.map(pathOf)),
     () => {
       for (const path of paths) context.fill(path);
@@ -139,12 +140,13 @@ function edgeErrors(): Figure[] {
 /** Speed of outlining and whether any pixel is wrong. */
 export function outline(): Figure[] {
   const spines = smoothSpines(400, 200);
+  const outlining = new OutlineWorkspace();
   const points = spines.map((s) =>
     Array.from({ length: s.count }, (_, i) => [s.data[3 * i], s.data[3 * i + 1], s.data[3 * i + 2] / 4]),
   );
   const [ours, theirs] = alternate(
     9,
-    () => spines.forEach((s) => outlineOf(s, ARC_TOLERANCE_PX)),
+    () => spines.forEach((s) => outlineOf(s, ARC_TOLERANCE_PX, outlining)),
     () => points.forEach((p) => getStroke(p, { size: 8, thinning: 0.6, simulatePressure: false })),
   );
   const rect = { x0: 0, y0: 0, width: 64, height: 64 };

@@ -1,6 +1,6 @@
 import ClipperLib from 'clipper-lib';
 import { overlaps } from '../geometry/box';
-import { outlineOf, type Outline } from '../stroke/outline';
+import { outlineOf, OutlineWorkspace, type Outline } from '../stroke/outline';
 import type { DrawableStroke } from '../raster/draw-stroke';
 import type { InkStore } from '../sheet/ink-store';
 import { pxToMm, type PaperSize } from '../sheet/paper';
@@ -34,6 +34,7 @@ export function* sheetSvg(
   if (onPaper) out.push(`<rect width="${widthPx}" height="${heightPx}" fill="${model.settings.paperColour}"/>`);
   out.push('<g clip-path="url(#paper)">');
   const layers = sentLayers(model);
+  const work = new OutlineWorkspace();
   for (const [n, layer] of layers.entries()) {
     const records = ink.ofLayer(layer.id);
     const opacity = layer.opacity < 1 ? ` opacity="${layer.opacity}"` : '';
@@ -41,7 +42,7 @@ export function* sheetSvg(
     for (const [i, record] of records.entries()) {
       if (i % 100 === 99) yield (n + i / records.length) / layers.length;
       if (!overlaps(record.box, page)) continue;
-      const d = pathData(outlineWithoutHoles(ink.drawable(record, SVG_LEVEL)));
+      const d = pathData(outlineWithoutHoles(ink.drawable(record, SVG_LEVEL), work));
       if (d) out.push(`<path fill="${record.stroke.colour}" d="${d}"/>`);
     }
     out.push('</g>');
@@ -53,13 +54,13 @@ export function* sheetSvg(
 const mm = (px: number, ppi: number): string => String(Number(pxToMm(px, ppi).toFixed(4)));
 
 /** A stroke's outline; where it was erased, what is left of it. */
-function outlineWithoutHoles({ spine, holes }: DrawableStroke): Outline {
-  const whole = outlineOf(spine, ARC_TOLERANCE_PX);
+function outlineWithoutHoles({ spine, holes }: DrawableStroke, work: OutlineWorkspace): Outline {
+  const whole = outlineOf(spine, ARC_TOLERANCE_PX, work);
   if (!holes.length) return whole;
   const clipper = new ClipperLib.Clipper();
   const { ptSubject, ptClip } = ClipperLib.PolyType;
   clipper.AddPaths(toClipper(whole), ptSubject, true);
-  for (const hole of holes) clipper.AddPaths(toClipper(outlineOf(hole.spine, ARC_TOLERANCE_PX)), ptClip, true);
+  for (const hole of holes) clipper.AddPaths(toClipper(outlineOf(hole.spine, ARC_TOLERANCE_PX, work)), ptClip, true);
   const left: ClipperPath[] = [];
   const nonzero = ClipperLib.PolyFillType.pftNonZero;
   clipper.Execute(ClipperLib.ClipType.ctDifference, left, nonzero, nonzero);

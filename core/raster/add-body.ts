@@ -1,6 +1,6 @@
 import type { ConeFrame } from './cone-frame';
 import type { CoverageMask } from './coverage-mask';
-import { REACH } from './half-plane';
+import { rampAt, RAMPS, RAMP_STEPS, REACH } from './half-plane';
 
 /**
  * Max-blends the coverage of a cone's body, the part between its two tangent lines, into `mask`: the
@@ -31,19 +31,19 @@ export function addBody(mask: CoverageMask, cone: ConeFrame, from: number, to: n
   const ly = sin * uy + cos * ux;
   const rx = sin * ux + cos * uy;
   const ry = sin * uy - cos * ux;
-  // The trapezoid profile of a pixel along each normal: constants of `halfPlane`.
-  const lX = lx < 0 ? -lx : lx;
-  const lY = ly < 0 ? -ly : ly;
-  const rX = rx < 0 ? -rx : rx;
-  const rY = ry < 0 ? -ry : ry;
-  const lFar = (lX + lY) / 2;
-  const rFar = (rX + rY) / 2;
-  const lFlat = (lX > lY ? lX - lY : lY - lX) / 2;
-  const rFlat = (rX > rY ? rX - rY : rY - rX) / 2;
-  const lSlope = 1 / (lX > lY ? lX : lY);
-  const rSlope = 1 / (rX > rY ? rX : rY);
-  const lBend = 1 / (2 * lX * lY);
-  const rBend = 1 / (2 * rX * rY);
+  // Beyond these distances an edge does not cross a pixel: half the pixel's width along the normal.
+  const lFar = ((lx < 0 ? -lx : lx) + (ly < 0 ? -ly : ly)) / 2;
+  const rFar = ((rx < 0 ? -rx : rx) + (ry < 0 ? -ry : ry)) / 2;
+  const lRamp = rampAt(lx, ly);
+  const rRamp = rampAt(rx, ry);
+  // The edges that bound a row below and above in x, where there is one of each.
+  const ordered = lx * rx < 0;
+  const loX = lx < 0 ? lx : rx;
+  const loY = lx < 0 ? ly : ry;
+  const hiX = lx < 0 ? rx : lx;
+  const hiY = lx < 0 ? ry : ly;
+  const loRamp = lx < 0 ? lRamp : rRamp;
+  const hiRamp = lx < 0 ? rRamp : lRamp;
   const perLx = 1 / lx;
   const perRx = 1 / rx;
   const perUx = 1 / ux;
@@ -120,38 +120,32 @@ export function addBody(mask: CoverageMask, cone: ConeFrame, from: number, to: n
       }
     }
     const row = j * width;
-    for (let i = begin; i <= end; i++) {
-      if (i === fullFrom) {
-        for (; i <= fullTo; i++) data[row + i] = 255;
-        if (i > end) break;
+    if (fullFrom <= fullTo && ordered) {
+      // On either side of the full run only one edge counts.
+      const lower = ra - h * loY;
+      for (let i = begin; i < fullFrom; i++) {
+        const value = RAMPS[loRamp + (((lower - (x0 + i + 0.5 - ax) * loX + REACH) * RAMP_STEPS) | 0)];
+        if (value > data[row + i]) data[row + i] = value;
       }
+      for (let i = fullFrom; i <= fullTo; i++) data[row + i] = 255;
+      const upper = ra - h * hiY;
+      for (let i = fullTo + 1; i <= end; i++) {
+        const value = RAMPS[hiRamp + (((upper - (x0 + i + 0.5 - ax) * hiX + REACH) * RAMP_STEPS) | 0)];
+        if (value > data[row + i]) data[row + i] = value;
+      }
+      continue;
+    }
+    for (let i = begin; i <= end; i++) {
       const at = row + i;
       const was = data[at];
       if (was === 255) continue;
       const x = x0 + i + 0.5 - ax;
       const s = left - x * lx;
       const r = right - x * rx;
-      let c = 0;
-      // halfPlane(s) + halfPlane(r) - 1, with its constants taken out of the loop.
-      if (s < lFar) {
-        if (s <= -lFar) continue;
-        const d = s < 0 ? -s : s;
-        if (d <= lFlat) c = s * lSlope - 0.5;
-        else {
-          const t = lFar - d;
-          c = s < 0 ? t * t * lBend - 1 : -t * t * lBend;
-        }
-      }
-      if (r < rFar) {
-        if (r <= -rFar) continue;
-        const d = r < 0 ? -r : r;
-        if (d <= rFlat) c += r * rSlope - 0.5;
-        else {
-          const t = rFar - d;
-          c += r < 0 ? t * t * rBend - 1 : -t * t * rBend;
-        }
-      }
-      const value = ((1 + c) * 255 + 0.5) | 0;
+      if (s <= -lFar || r <= -rFar) continue;
+      let value = 255;
+      if (s < lFar) value = RAMPS[lRamp + (((s + REACH) * RAMP_STEPS) | 0)];
+      if (r < rFar) value += RAMPS[rRamp + (((r + REACH) * RAMP_STEPS) | 0)] - 255;
       if (value > was) data[at] = value;
     }
   }

@@ -24,6 +24,10 @@ export function pourMask(target: Pixels, mask: CoverageMask, [r, g, b]: Rgb): vo
       data[m] = 0;
       if (cover === 255) {
         words[at] = full;
+        while (m + 1 < stop && data[m + 1] === 255) {
+          data[++m] = 0;
+          words[++at] = full;
+        }
         continue;
       }
       const under = words[at];

@@ -21,12 +21,14 @@ export interface Outline {
  *
  * @param spine not modified. Empty gives no contours; a single point gives a circle.
  * @param tolerancePx how far a chord of an arc may lie inside it, > 0.
+ * @param work scratch memory; give the same one again for many strokes.
  * @returns new arrays. Only + - x / and sqrt.
  */
-export function outlineOf(spine: Spine, tolerancePx: number): Outline {
-  const path = new Contours();
+export function outlineOf(spine: Spine, tolerancePx: number, work = new OutlineWorkspace()): Outline {
   const { data, count } = spine;
-  const side = new Float64Array(SIDE * Math.max(1, count));
+  const { path } = work;
+  const side = work.sides(count);
+  path.clear();
   for (let start = 0; start < count;) {
     let end = start;
     while (end + 1 < count && hasTangent(data, end)) end++;
@@ -34,7 +36,7 @@ export function outlineOf(spine: Spine, tolerancePx: number): Outline {
     else if (!heldByNeighbour(data, start, count)) circle(data, start, tolerancePx, path);
     start = end + 1;
   }
-  return { xy: path.points(), ends: path.ends };
+  return path.outline();
 }
 
 /** Whether the discs i and i + 1 have common tangents, i.e. neither holds the other. */
@@ -55,10 +57,11 @@ function heldByNeighbour(d: Float64Array, i: number, count: number): boolean {
 }
 
 /**
- * What is kept of a segment, 8 values: the unit normals of its left and right tangent (x, y each), its
- * direction (x, y), and cosine and sine of the angle between direction and normals.
+ * What is kept of a segment, 9 values: the unit normals of its left and right tangent (x, y each), its
+ * direction (x, y), cosine and sine of the angle between direction and normals, and the squared length of
+ * the tangents.
  */
-const SIDE = 8;
+const SIDE = 9;
 
 /** One contour around the points start..end, every neighbouring pair of which has tangents. */
 function run(d: Float64Array, start: number, end: number, tolerance: number, side: Float64Array, path: Contours): void {
@@ -66,19 +69,11 @@ function run(d: Float64Array, start: number, end: number, tolerance: number, sid
   const last = SIDE * (end - start - 1);
   // Out along the left side, around the end, back along the right side, around the start.
   rim(d, start, side[0], side[1], path);
-  for (let n = SIDE; n <= last; n += SIDE) {
-    const m = n - SIDE;
-    const outer = bend(side, m, n, 1) > swing(side, m, n);
-    joint(d, start + n / SIDE, side[m], side[m + 1], side[n], side[n + 1], outer, tolerance, path);
-  }
+  for (let n = SIDE; n <= last; n += SIDE) joint(d, start + n / SIDE, side, n - SIDE, n, 1, tolerance, path);
   rim(d, end, side[last], side[last + 1], path);
   arc(d, end, side[last], side[last + 1], side[last + 2], side[last + 3], tolerance, path);
   rim(d, end, side[last + 2], side[last + 3], path);
-  for (let n = last; n > 0; n -= SIDE) {
-    const m = n - SIDE;
-    const outer = bend(side, m, n, -1) > swing(side, m, n);
-    joint(d, start + n / SIDE, side[n + 2], side[n + 3], side[m + 2], side[m + 3], outer, tolerance, path);
-  }
+  for (let n = last; n > 0; n -= SIDE) joint(d, start + n / SIDE, side, n, n - SIDE, -1, tolerance, path);
   rim(d, start, side[2], side[3], path);
   arc(d, start, side[2], side[3], side[0], side[1], tolerance, path);
   path.close();
@@ -89,10 +84,12 @@ function tangents(d: Float64Array, i: number, out: Float64Array, at: number): vo
   const a = 3 * i;
   const dx = d[a + 3] - d[a];
   const dy = d[a + 4] - d[a + 1];
-  const length = Math.sqrt(dx * dx + dy * dy);
+  const sq = dx * dx + dy * dy;
+  const length = Math.sqrt(sq);
   const ux = dx / length;
   const uy = dy / length;
-  const tilt = (d[a + 2] - d[a + 5]) / length;
+  const dr = d[a + 2] - d[a + 5];
+  const tilt = dr / length;
   const rest = Math.sqrt(1 - tilt * tilt);
   out[at] = tilt * ux + rest * uy;
   out[at + 1] = tilt * uy - rest * ux;
@@ -102,6 +99,7 @@ function tangents(d: Float64Array, i: number, out: Float64Array, at: number): vo
   out[at + 5] = uy;
   out[at + 6] = tilt;
   out[at + 7] = rest;
+  out[at + 8] = sq - dr * dr;
 }
 
 /**
@@ -126,8 +124,8 @@ function rim(d: Float64Array, i: number, nx: number, ny: number, path: Contours)
 }
 
 /**
- * From the tangent with normal m to the one with normal n around point i, strictly inside a run.
- * `outer`: the normal turns positively.
+ * From the tangent of the segment at `m` to that of the segment at `n` around point i, strictly inside a run;
+ * `hand` 1: the left tangents, n after m on the path; -1: the right ones, on the way back, n before m.
  * Where the turn is slight, one point: the tangents' meeting, `r (m + n) / (1 + m n)` from the centre,
  * which lies `r (sqrt(2 / (1 + m n)) - 1)`, about `r (1 - m n) / 4`, outside the disc. Otherwise an
  * arc on the outside of the turn, through the centre on its inside.
@@ -135,42 +133,35 @@ function rim(d: Float64Array, i: number, nx: number, ny: number, path: Contours)
 function joint(
   d: Float64Array,
   i: number,
-  mx: number,
-  my: number,
-  nx: number,
-  ny: number,
-  outer: boolean,
+  side: Float64Array,
+  m: number,
+  n: number,
+  hand: 1 | -1,
   tolerance: number,
   path: Contours,
 ): void {
+  const k = hand === 1 ? 0 : 2;
+  const mx = side[m + k];
+  const my = side[m + k + 1];
+  const nx = side[n + k];
+  const ny = side[n + k + 1];
   const r = d[3 * i + 2];
   const dot = mx * nx + my * ny;
-  if (r * (1 - dot) < tolerance && dot > 0.8 && meetsInside(d, i, r, dot)) {
-    const k = r / (1 + dot);
-    path.add(d[3 * i] + k * (mx + nx), d[3 * i + 1] + k * (my + ny));
-    return;
+  if (r * (1 - dot) < tolerance && dot > 0.8) {
+    // The tangents must meet within the first half of both: r tan(turn / 2) from where they touch the disc.
+    const sqReach = 4 * r * r * (1 - dot);
+    if (sqReach <= side[m + 8] * (1 + dot) && sqReach <= side[n + 8] * (1 + dot)) {
+      const out = r / (1 + dot);
+      path.add(d[3 * i] + out * (mx + nx), d[3 * i + 1] + out * (my + ny));
+      return;
+    }
   }
+  const first = hand === 1 ? m : n;
+  const second = hand === 1 ? n : m;
   rim(d, i, mx, my, path);
-  if (outer) arc(d, i, mx, my, nx, ny, tolerance, path);
+  if (bend(side, first, second, hand) > swing(side, first, second)) arc(d, i, mx, my, nx, ny, tolerance, path);
   else path.add(d[3 * i], d[3 * i + 1]);
   rim(d, i, nx, ny, path);
-}
-
-/**
- * Whether the tangents meet within the first half of both neighbouring tangent segments, which are
- * sqrt(d^2 - dr^2) long: `r tan(turn / 2)` from where they touch the disc.
- */
-function meetsInside(d: Float64Array, i: number, r: number, dot: number): boolean {
-  const sqReach = (4 * r * r * (1 - dot)) / (1 + dot);
-  return sqReach <= sqTangent(d, 3 * i - 3) && sqReach <= sqTangent(d, 3 * i);
-}
-
-/** Squared length of the common tangent of the discs at `a` and `a + 3`. */
-function sqTangent(d: Float64Array, a: number): number {
-  const dx = d[a + 3] - d[a];
-  const dy = d[a + 4] - d[a + 1];
-  const dr = d[a + 5] - d[a + 2];
-  return dx * dx + dy * dy - dr * dr;
 }
 
 /** The points strictly between normals m and n on the circle i, turning positively. */
@@ -219,27 +210,48 @@ function circle(d: Float64Array, i: number, tolerance: number, path: Contours): 
   path.close();
 }
 
+/** Scratch memory for outlining one stroke after the other; owned by the caller. */
+export class OutlineWorkspace {
+  readonly path = new Contours();
+  private side = new Float64Array(SIDE * 64);
+
+  /** Room for what is kept of each segment of a spine. */
+  sides(points: number): Float64Array {
+    if (this.side.length < SIDE * points) this.side = new Float64Array(2 * SIDE * points);
+    return this.side;
+  }
+}
+
 /** Growing contour storage. */
 class Contours {
-  ends: number[] = [];
+  private ends: number[] = [];
   private xy = new Float64Array(1024);
   private at = 0;
 
+  clear(): void {
+    this.at = 0;
+    this.ends = [];
+  }
+
   add(x: number, y: number): void {
-    if (this.at === this.xy.length) {
-      const bigger = new Float64Array(2 * this.at);
-      bigger.set(this.xy);
-      this.xy = bigger;
-    }
-    this.xy[this.at++] = x;
-    this.xy[this.at++] = y;
+    const { at } = this;
+    if (at === this.xy.length) this.grow();
+    this.xy[at] = x;
+    this.xy[at + 1] = y;
+    this.at = at + 2;
   }
 
   close(): void {
     this.ends.push(this.at / 2);
   }
 
-  points(): Float64Array {
-    return this.xy.slice(0, this.at);
+  outline(): Outline {
+    return { xy: this.xy.slice(0, this.at), ends: this.ends };
+  }
+
+  private grow(): void {
+    const bigger = new Float64Array(2 * this.at);
+    bigger.set(this.xy);
+    this.xy = bigger;
   }
 }
