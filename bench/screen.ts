@@ -1,5 +1,4 @@
 import type { Browser, CDPSession, Page } from 'playwright-core';
-import { IDENTITY } from '../core/geometry/matrix';
 import type { Stroke } from '../core/sheet/entities';
 import { putRows, type Step } from '../core/sheet/steps';
 import { encodeSamples } from '../core/stroke/codec';
@@ -7,6 +6,7 @@ import { makePen } from '../core/stroke/pen';
 import { openStore } from '../server/store';
 import { DESK, launch, openPage, PHONE, TestServer } from '../tests/browser/harness';
 import { fillDemoData } from '../tests/browser/screenshots';
+import { strokeEntity } from '../tests/measures/sheets';
 import { handSamples, random } from '../tests/measures/strokes';
 import { figure, median, percentile, type Figure } from './report';
 
@@ -214,16 +214,7 @@ export function fillStrokes(folder: string, count: number): void {
         ),
       );
       const order = `a${String(from + i).padStart(7, '0')}`;
-      return {
-        id,
-        layerId: 'lines',
-        deleted: false,
-        order,
-        colour: '#000000',
-        pen: makePen('dip', 4 + rnd() * 12, 30, true, 1),
-        matrix: IDENTITY,
-        engine: 1,
-      };
+      return strokeEntity(id, { order, pen: makePen('dip', 4 + rnd() * 12, 30, true, 1) });
     });
     const step: Step = {
       id: `fill${from}`,

@@ -2,12 +2,10 @@ import Database from 'better-sqlite3';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { IDENTITY } from '../core/geometry/matrix';
-import type { Stroke } from '../core/sheet/entities';
 import { putRows, type Step } from '../core/sheet/steps';
 import { encodeSamples } from '../core/stroke/codec';
-import { makePen } from '../core/stroke/pen';
 import { openStore } from '../server/store';
+import { strokeEntity } from '../tests/measures/sheets';
 import { handSamples } from '../tests/measures/strokes';
 import { alternate, figure, type Figure } from './report';
 
@@ -29,16 +27,7 @@ export function steps(): Figure[] {
   const samples = Buffer.from(encodeSamples(handSamples((u) => [500 * u, 80 * Math.sin(u * 6)], { ms: 800 })));
   let n = 0;
   const next = (): Step => {
-    const stroke: Stroke = {
-      id: `k${n++}`,
-      layerId: 'lines',
-      deleted: false,
-      order: 'a1',
-      colour: '#000000',
-      pen: makePen('dip', 8, 35, true, 1),
-      matrix: IDENTITY,
-      engine: 1,
-    };
+    const stroke = strokeEntity(`k${n++}`);
     return {
       id: `step${n}`,
       device: 'bench',

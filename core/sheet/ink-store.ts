@@ -45,6 +45,8 @@ interface StrokeRecord extends Mark {
   holes: ErasureRecord[];
   /** Place in its layer's order; larger is later. */
   rank: number;
+  /** Looked for one by one: what the index holds of it, if anything, is out of date. */
+  isLoose: boolean;
 }
 
 interface ErasureRecord extends Mark {
@@ -90,7 +92,7 @@ export class InkStore {
     for (const write of writes) {
       if (write.kind === 'insert' && write.table === 'strokes') {
         const record = this.addStroke(write.row as Stroke, partOf(parts, write.row.id));
-        this.loose.push(record);
+        this.makeLoose(record);
         const onTop = record.rank === this.nextRank - 1 && !record.stroke.deleted;
         damage.push({ layerId: record.stroke.layerId, box: record.box, added: onTop ? record.stroke.id : undefined });
       } else if (write.kind === 'insert' && write.table === 'erasures') {
@@ -117,8 +119,8 @@ export class InkStore {
 
   /** Standing strokes of a layer that can touch `box` (paper px), first drawn first. */
   find(layerId: string, box: Box): StrokeRecord[] {
-    const hits = (this.index?.search(box.x0, box.y0, box.x1, box.y1) ?? []).map((i) => this.indexed[i]);
-    for (const record of this.loose) if (overlaps(record.box, box)) hits.push(record);
+    const known = (this.index?.search(box.x0, box.y0, box.x1, box.y1) ?? []).map((i) => this.indexed[i]);
+    const hits = known.filter((r) => !r.isLoose).concat(this.loose.filter((r) => overlaps(r.box, box)));
     return hits.filter((r) => r.stroke.layerId === layerId && !r.stroke.deleted).sort((a, b) => a.rank - b.rank);
   }
 
@@ -176,6 +178,7 @@ export class InkStore {
       colour: parseColour(stroke.colour),
       holes: [],
       rank: this.nextRank++,
+      isLoose: false,
       box: NOWHERE,
       spine: undefined,
       spineLevel: NaN,
@@ -216,7 +219,12 @@ export class InkStore {
     record.matrix = isIdentity(record.stroke.matrix) ? undefined : record.stroke.matrix;
     record.spine = undefined;
     this.measure(record);
-    if (!this.loose.includes(record)) this.loose.push(record);
+    this.makeLoose(record);
+  }
+
+  private makeLoose(record: StrokeRecord): void {
+    if (!record.isLoose) this.loose.push(record);
+    record.isLoose = true;
   }
 
   private rerank(): void {
@@ -258,6 +266,7 @@ export class InkStore {
 
   private reindex(): void {
     this.indexed = [...this.strokes.values()];
+    for (const record of this.loose) record.isLoose = false;
     this.loose = [];
     this.index = undefined;
     if (!this.indexed.length) return;

@@ -1,9 +1,8 @@
-import { IDENTITY } from '../../core/geometry/matrix';
-import { FIRST_LAYER, newSettings, type ReferenceLayer, type Stroke } from '../../core/sheet/entities';
+import { FIRST_LAYER, newSettings, type ReferenceLayer } from '../../core/sheet/entities';
 import { historyOf, inverseOf, remember, type History } from '../../core/sheet/history';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, planWrites, putRows, StepRefused, type Change, type Step } from '../../core/sheet/steps';
-import { makePen } from '../../core/stroke/pen';
+import { strokeEntity } from '../measures/sheets';
 
 const reference: ReferenceLayer = {
   ...FIRST_LAYER,
@@ -15,16 +14,7 @@ const reference: ReferenceLayer = {
   picture: { hash: 'a'.repeat(64), width: 40, height: 30 },
   placement: { cx: 0, cy: 0, scale: 1, turnDeg: 0, mirrored: false },
 };
-const stroke = (id: string, layerId = 'lines'): Stroke => ({
-  id,
-  layerId,
-  deleted: false,
-  order: 'a1',
-  colour: '#000000',
-  pen: makePen('dip', 8, 30, true, 1),
-  matrix: IDENTITY,
-  engine: 1,
-});
+const stroke = (id: string, layerId = 'lines') => strokeEntity(id, { layerId });
 const step = (id: string, changes: Change[], undoes?: string): Step => ({
   id,
   device: 'd',

@@ -7,6 +7,19 @@ import { encodeSamples } from '../../core/stroke/codec';
 import { makePen, type Pen } from '../../core/stroke/pen';
 import type { Samples } from '../../core/stroke/samples';
 
+/** A stroke as steps bring it; its samples come beside it. */
+export const strokeEntity = (id: string, more: Partial<Stroke> = {}): Stroke => ({
+  id,
+  layerId: 'lines',
+  deleted: false,
+  order: 'a1',
+  colour: '#000000',
+  pen: makePen('dip', 9, 30, true, 1),
+  matrix: IDENTITY,
+  engine: 1,
+  ...more,
+});
+
 /** A sheet in memory, with the ink that draws it, for tests and benches. */
 export class TestSheet {
   readonly model = new SheetModel(newSettings(300), [FIRST_LAYER]);
@@ -20,16 +33,8 @@ export class TestSheet {
     matrix: Matrix = IDENTITY,
   ): string {
     const id = `s${String(this.n++).padStart(6, '0')}`;
-    const stroke: Stroke = {
-      id,
-      layerId: 'lines',
-      deleted: false,
-      order: `a${String(this.n).padStart(6, '0')}`,
-      colour,
-      pen,
-      matrix,
-      engine: 1,
-    };
+    const order = `a${String(this.n).padStart(6, '0')}`;
+    const stroke = strokeEntity(id, { order, colour, pen, matrix });
     this.ink.follow(this.model.apply([putRows('strokes', stroke)]), new Map([[id, encodeSamples(samples)]]));
     return id;
   }

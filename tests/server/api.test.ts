@@ -4,14 +4,13 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
-import { IDENTITY } from '../../core/geometry/matrix';
 import { FIRST_LAYER, type ReferenceLayer, type Stroke } from '../../core/sheet/entities';
 import { putRows, type Change, type Step } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
-import { makePen } from '../../core/stroke/pen';
 import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
 import { handSamples } from '../measures/strokes';
+import { strokeEntity } from '../measures/sheets';
 
 const SAMPLES = encodeSamples(handSamples((u) => [20 + 80 * u, 40], { ms: 200 }));
 const PAPER = { widthPx: 400, heightPx: 300, ppi: 300 };
@@ -39,16 +38,7 @@ async function newSheet(id = 'sheet-1'): Promise<string> {
   await act({ kind: 'create', sheetId: id, name: 'Ferry bell', paper: PAPER }).expect(200);
   return id;
 }
-const stroke = (id: string, layerId = 'lines'): Stroke => ({
-  id,
-  layerId,
-  deleted: false,
-  order: 'a1',
-  colour: '#000000',
-  pen: makePen('dip', 8, 30, true, 1),
-  matrix: IDENTITY,
-  engine: 1,
-});
+const stroke = (id: string, layerId = 'lines') => strokeEntity(id, { layerId });
 const step = (id: string, changes: Change[], more: Partial<Step> = {}): Step => ({
   id,
   device: 'device-1',

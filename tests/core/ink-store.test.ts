@@ -1,0 +1,165 @@
+import { grow } from '../../core/geometry/box';
+import { RasterWorkspace } from '../../core/raster/draw-stroke';
+import { TILE } from '../../core/raster/tiles';
+import { FIRST_LAYER, newSettings, type Erasure, type Stroke } from '../../core/sheet/entities';
+import { InkStore } from '../../core/sheet/ink-store';
+import { SheetModel } from '../../core/sheet/sheet-model';
+import { assign, putRows, type Change } from '../../core/sheet/steps';
+import { encodeSamples } from '../../core/stroke/codec';
+import { makePen } from '../../core/stroke/pen';
+import { handSamples } from '../measures/strokes';
+import { strokeEntity } from '../measures/sheets';
+
+const line = (y: number, dx = 0) => encodeSamples(handSamples((u) => [20 + dx + 200 * u, y], { ms: 300 }));
+const RECT = { x0: 0, y0: 0, width: TILE, height: TILE };
+const work = new RasterWorkspace(TILE, TILE);
+
+/** A model and its store, followed change by change as the worker does. */
+class Followed {
+  readonly model = new SheetModel(newSettings(300), [FIRST_LAYER]);
+  readonly ink = new InkStore();
+
+  put(id: string, bytes: Uint8Array, more: Partial<Stroke> = {}) {
+    return this.follow([putRows('strokes', strokeEntity(id, more))], new Map([[id, bytes]]));
+  }
+
+  set<F extends keyof Stroke>(id: string, field: F, value: Stroke[F]) {
+    return this.follow([assign('strokes', this.model.strokes.get(id)!, field, value)]);
+  }
+
+  follow(changes: Change[], parts: Map<string, Uint8Array> = new Map()) {
+    return this.ink.follow(this.model.apply(changes), parts);
+  }
+
+  /** A store that was opened with the sheet as it stands: what a reload shows. */
+  reopened(parts: Map<string, Uint8Array>): InkStore {
+    const ink = new InkStore();
+    ink.load([...this.model.strokes.values()], [...this.model.erasures.values()], parts);
+    return ink;
+  }
+}
+
+const drawn = (ink: InkStore) => Buffer.from(ink.draw('lines', 0, RECT, work)!.data);
+
+describe('the ink store', () => {
+  it('shows the same whether it followed the steps or was opened with their result', () => {
+    const parts = new Map([
+      ['a', line(60)],
+      ['b', line(90)],
+      ['c', line(120)],
+    ]);
+    const sheet = new Followed();
+    sheet.ink.load([strokeEntity('a', { order: 'a1' })], [], parts);
+    sheet.model.apply([putRows('strokes', strokeEntity('a', { order: 'a1' }))]);
+    sheet.put('b', parts.get('b')!, { order: 'a2', colour: '#c2185b' });
+    sheet.put('c', parts.get('c')!, { order: 'a3' });
+    // Each undone and redone: the one that was there from the beginning is in the index, the others are not.
+    for (const id of ['a', 'b']) {
+      sheet.set(id, 'deleted', true);
+      expect(drawn(sheet.ink).equals(drawn(sheet.reopened(parts)))).toBe(true);
+      sheet.set(id, 'deleted', false);
+    }
+    sheet.set('c', 'matrix', [1, 0, 0, 1, 10, 30]);
+    sheet.set('b', 'order', 'a0');
+    sheet.set('a', 'colour', '#1f3a5f');
+    expect(drawn(sheet.ink).equals(drawn(sheet.reopened(parts)))).toBe(true);
+    expect(sheet.ink.find('lines', { x0: 0, y0: 0, x1: 300, y1: 300 }).map((r) => r.stroke.id)).toEqual([
+      'b',
+      'a',
+      'c',
+    ]);
+  });
+
+  it('finds a moved stroke where it lies now, and not where it lay', () => {
+    const sheet = new Followed();
+    const parts = new Map([['a', line(60)]]);
+    sheet.ink.load([strokeEntity('a')], [], parts);
+    sheet.model.apply([putRows('strokes', strokeEntity('a'))]);
+    const before = sheet.ink.find('lines', { x0: 0, y0: 50, x1: 300, y1: 70 });
+    expect(before).toHaveLength(1);
+    const damage = sheet.set('a', 'matrix', [1, 0, 0, 1, 0, 500]);
+    expect(sheet.ink.find('lines', { x0: 0, y0: 50, x1: 300, y1: 70 })).toEqual([]);
+    expect(sheet.ink.find('lines', { x0: 0, y0: 550, x1: 300, y1: 570 })).toHaveLength(1);
+    // What must be painted anew holds both places.
+    expect(damage).toHaveLength(1);
+    expect(damage[0].box.y0).toBeLessThan(60);
+    expect(damage[0].box.y1).toBeGreaterThan(560);
+  });
+
+  it('tells an addition on top from any other change', () => {
+    const sheet = new Followed();
+    expect(sheet.put('a', line(60), { order: 'a1' })[0].added).toBe('a');
+    expect(sheet.put('b', line(90), { order: 'a0' })[0].added).toBeUndefined();
+    expect(sheet.put('c', line(120), { order: 'a2', deleted: true })[0].added).toBeUndefined();
+    expect(sheet.set('a', 'deleted', true)[0].added).toBeUndefined();
+  });
+
+  it('rebuilds its index after 512 new strokes without losing or doubling any', () => {
+    const sheet = new Followed();
+    const bytes = line(60);
+    for (let i = 0; i < 600; i++) sheet.put(`s${i}`, bytes, { order: `a${String(i).padStart(4, '0')}` });
+    const found = sheet.ink.find('lines', { x0: 0, y0: 0, x1: 300, y1: 300 }).map((r) => r.stroke.id);
+    expect(found).toEqual(Array.from({ length: 600 }, (_, i) => `s${i}`));
+    sheet.set('s3', 'deleted', true);
+    sheet.set('s3', 'deleted', false);
+    expect(sheet.ink.find('lines', { x0: 0, y0: 0, x1: 300, y1: 300 })).toHaveLength(600);
+  });
+
+  it('erases from the strokes that were touched, wherever they move, and gives back what an undo restores', () => {
+    const sheet = new Followed();
+    const parts = new Map([
+      ['a', line(60)],
+      ['b', line(200)],
+      ['e', encodeSamples(handSamples((u) => [120, 40 + 40 * u], { ms: 200 }))],
+    ]);
+    sheet.put('a', parts.get('a')!, { order: 'a1' });
+    sheet.put('b', parts.get('b')!, { order: 'a2' });
+    const whole = drawn(sheet.ink);
+    const pen = makePen('fineliner', 14, 0, false, 1);
+    const strokeIds = sheet.ink.touchedBy('lines', parts.get('e')!, pen);
+    expect(strokeIds).toEqual(['a']);
+    const erasure: Erasure = { id: 'e', deleted: false, layerId: 'lines', pen, strokeIds, engine: 1 };
+    sheet.follow([putRows('erasures', erasure)], new Map([['e', parts.get('e')!]]));
+    const alpha = (data: Buffer, x: number, y: number) => data[4 * (y * TILE + x) + 3];
+    const cut = drawn(sheet.ink);
+    expect([alpha(whole, 120, 60), alpha(cut, 120, 60), alpha(cut, 60, 60)]).toEqual([255, 0, 255]);
+    // A stroke that comes later is not cut; the stroke takes its gap along.
+    sheet.set('a', 'matrix', [1, 0, 0, 1, 40, 20]);
+    const moved = drawn(sheet.ink);
+    expect([alpha(moved, 160, 80), alpha(moved, 120, 80)]).toEqual([0, 255]);
+    expect(moved.equals(drawn(sheet.reopened(parts)))).toBe(true);
+    sheet.set('a', 'matrix', [1, 0, 0, 1, 0, 0]);
+    sheet.follow([assign('erasures', sheet.model.erasures.get('e')!, 'deleted', true)]);
+    expect(drawn(sheet.ink).equals(whole)).toBe(true);
+  });
+
+  it('draws the same bytes in a tile as in any other rectangle of the level', () => {
+    const sheet = new Followed();
+    sheet.put('a', line(60));
+    const tile = sheet.ink.draw('lines', 0, RECT, work)!;
+    const part = sheet.ink.draw('lines', 0, { x0: 64, y0: 32, width: 64, height: 64 }, work)!;
+    for (let y = 0; y < 64; y++)
+      expect(part.data.slice(256 * y, 256 * (y + 1))).toEqual(
+        tile.data.slice(4 * ((y + 32) * TILE + 64), 4 * ((y + 32) * TILE + 128)),
+      );
+  });
+
+  it('keeps to the tolerance of each level: a box measured at one holds the ink of all', () => {
+    const sheet = new Followed();
+    sheet.put('a', line(60));
+    const [record] = sheet.ink.ofLayer('lines');
+    for (const level of [-4, -2, 0, 3]) {
+      const { spine } = sheet.ink.drawable(record, level);
+      const box = grow(record.box, 0.01);
+      for (let i = 0; i < spine.count; i++) {
+        expect(spine.data[3 * i]).toBeGreaterThan(box.x0);
+        expect(spine.data[3 * i + 1]).toBeLessThan(box.y1);
+      }
+    }
+  });
+
+  it('refuses strokes whose samples are missing', () => {
+    const ink = new InkStore();
+    expect(() => ink.load([strokeEntity('a')], [], new Map())).toThrow(RangeError);
+  });
+});
