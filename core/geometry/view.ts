@@ -1,3 +1,4 @@
+import type { Box } from './box';
 import { apply, compose, invert, type Matrix } from './matrix';
 
 /**
@@ -88,11 +89,15 @@ export function moved(
   return { ...next, x: to[0] - qx, y: to[1] - qy };
 }
 
-/** Keeps the scale within bounds (about the middle) and some of the paper in sight. */
-export function bounded(view: View, paper: Size, viewport: Size): View {
-  const least = Math.min(1, fitScale(paper, viewport, view.turnDeg, 12)) * SMALLEST_OF_FIT;
+/**
+ * Keeps the scale within bounds, and the middle of what is free on the paper.
+ * @param free the part of the viewport that no bar covers, CSS px.
+ */
+export function bounded(view: View, paper: Size, free: Box): View {
+  const size = { width: Math.max(1, free.x1 - free.x0), height: Math.max(1, free.y1 - free.y0) };
+  const least = Math.min(1, fitScale(paper, size, view.turnDeg, 12)) * SMALLEST_OF_FIT;
   const scale = Math.min(MAX_SCALE, Math.max(least, view.scale));
-  const middle: [number, number] = [viewport.width / 2, viewport.height / 2];
+  const middle: [number, number] = [(free.x0 + free.x1) / 2, (free.y0 + free.y1) / 2];
   const next = scale === view.scale ? view : moved(view, middle, middle, scale / view.scale);
   const [px, py] = toPaper(next, ...middle);
   const cx = Math.min(paper.width, Math.max(0, px));

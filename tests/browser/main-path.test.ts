@@ -436,10 +436,11 @@ function boundsOf(data: Buffer, width: number, height: number) {
   const desk = [0xe4, 0xdc, 0xcd];
   const row = Math.floor(height * 0.35);
   const isDesk = (x: number, y: number) => desk.every((v, c) => Math.abs(data[4 * (y * width + x) + c] - v) < 4);
-  let x = 0;
-  while (isDesk(x, row)) x++;
-  let right = width - 1;
-  while (isDesk(right, row)) right--;
+  // Outwards from the middle: bars and columns may stand at the sides.
+  let x = Math.floor(width / 2);
+  while (!isDesk(x - 1, row)) x--;
+  let right = Math.floor(width / 2);
+  while (!isDesk(right + 1, row)) right++;
   const w = right - x + 1;
   let y = row;
   while (y > 0 && !isDesk(x + Math.floor(w / 2), y - 1)) y--;

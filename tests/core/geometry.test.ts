@@ -83,13 +83,17 @@ describe('view and placement', () => {
   });
 
   it('stays between a quarter of the fitted size and 64x, with paper in sight', () => {
+    const free = { x0: 0, y0: 0, x1: screen.width, y1: screen.height };
     const fit = fitted(paper, screen);
-    expect(bounded({ ...fit, scale: 1e-6 }, paper, screen).scale).toBeCloseTo(fit.scale / 4, 6);
-    expect(bounded({ ...fit, scale: 1e6 }, paper, screen).scale).toBe(64);
-    const lost = bounded({ ...fit, x: 9e5, y: -9e5 }, paper, screen);
+    expect(bounded({ ...fit, scale: 1e-6 }, paper, free).scale).toBeCloseTo(fit.scale / 4, 6);
+    expect(bounded({ ...fit, scale: 1e6 }, paper, free).scale).toBe(64);
+    const lost = bounded({ ...fit, x: 9e5, y: -9e5 }, paper, free);
     const [x, y] = toPaper(lost, 195, 300);
     expect(x).toBeCloseTo(0, 3);
     expect(y).toBeCloseTo(3200, 3);
+    // Bars that cover the lower half: it is the middle of what is free that stays on the paper.
+    const covered = bounded({ ...fit, x: 0, y: -9e5 }, paper, { ...free, y1: 300 });
+    expect(toPaper(covered, 195, 150)[1]).toBeCloseTo(3200, 3);
   });
 
   it('comes to rest level when nearly so', () => {

@@ -9,9 +9,19 @@ export interface PointerHost extends Pick<Intents, 'pageStart' | 'pageMove' | 'p
   strokeStart(hasPressure: boolean, eraserEnd: boolean): void;
   strokeEnd(): void;
   strokeDrop(): void;
-  /** The nib's ring follows a hovering pen or mouse; undefined when it leaves. */
+  /** The nib's ring follows a hovering pen or mouse, and a finger that inks from afar; undefined when it leaves. */
   hover(at: { x: number; y: number } | undefined): void;
+  /** A pen touches the paper, or has hovered over it for a while. */
+  penNear(): void;
 }
+
+export interface InputRules extends ArbiterRules {
+  /** The nib lies so many CSS px above the fingertip, so that the finger does not hide it. */
+  fingerLiftPx: number;
+}
+
+/** A pen that only crosses the paper on its way to a control is not near it. */
+const NEAR_MS = 500;
 
 /** The bit of a pen's eraser end in `buttons` (W3C Pointer Events, "button and buttons"). */
 const ERASER_BIT = 32;
@@ -28,11 +38,12 @@ export class PointerInput {
   private strokeId = -1;
   private readonly known = new Set<number>();
   private readonly abort = new AbortController();
+  private nearTimer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     private readonly element: HTMLElement,
     private readonly host: PointerHost,
-    rules: ArbiterRules,
+    private inputRules: InputRules,
   ) {
     this.arbiter = new PointerArbiter(
       {
@@ -43,20 +54,26 @@ export class PointerInput {
         pageMove: (from, to, factor, turn) => host.pageMove(from, to, factor, turn),
         pageEnd: () => host.pageEnd(),
       },
-      rules,
+      inputRules,
     );
     const options = { signal: this.abort.signal };
     element.addEventListener('pointerdown', (e) => this.down(e), options);
     element.addEventListener('pointermove', (e) => this.move(e), options);
     element.addEventListener('pointerup', (e) => this.up(e), options);
     element.addEventListener('pointercancel', (e) => this.cancel(e), options);
-    element.addEventListener('pointerleave', () => host.hover(undefined), options);
+    element.addEventListener('pointerleave', () => this.leave(), options);
     element.addEventListener('contextmenu', (e) => e.preventDefault(), options);
     this.guardControls(options);
   }
 
   close(): void {
+    clearTimeout(this.nearTimer);
     this.abort.abort();
+  }
+
+  set rules(rules: InputRules) {
+    this.inputRules = rules;
+    this.arbiter.rules = rules;
   }
 
   /** Controls take no touch while a pen is, or just was, on the paper: the hand rests there. */
@@ -84,11 +101,30 @@ export class PointerInput {
     this.known.add(e.pointerId);
     this.current = e;
     this.arbiter.down(this.contact(e));
-    this.host.hover(e.pointerType === 'touch' ? undefined : this.place(e));
+    if (e.pointerType === 'pen') this.host.penNear();
+    this.showNib(e);
+  }
+
+  /** Shows where the nib is: under a mouse or pen; above a finger that inks, if it is lifted. */
+  private showNib(e: PointerEvent): void {
+    const inksFromAfar = e.pointerId === this.strokeId && this.inputRules.fingerLiftPx > 0;
+    this.host.hover(e.pointerType !== 'touch' || inksFromAfar ? this.nibPlace(e) : undefined);
+  }
+
+  private leave(): void {
+    clearTimeout(this.nearTimer);
+    this.nearTimer = undefined;
+    this.host.hover(undefined);
+  }
+
+  private waitForPen(e: PointerEvent): void {
+    if (e.pointerType !== 'pen' || this.nearTimer !== undefined) return;
+    this.nearTimer = setTimeout(() => this.host.penNear(), NEAR_MS);
   }
 
   private move(e: PointerEvent): void {
-    if (e.pointerType !== 'touch') this.host.hover(this.place(e));
+    this.showNib(e);
+    this.waitForPen(e);
     // After a cancel the browser may go on under a new id; such a pointer never came down.
     if (!this.known.has(e.pointerId)) return;
     this.arbiter.move(this.contact(e));
@@ -116,6 +152,7 @@ export class PointerInput {
 
   private endStroke(tell: () => void): void {
     this.strokeId = -1;
+    if (this.current?.pointerType === 'touch') this.host.hover(undefined);
     tell();
   }
 
@@ -126,10 +163,15 @@ export class PointerInput {
   }
 
   private point(e: PointerEvent): HandPoint {
-    const { x, y } = this.place(e);
+    const { x, y } = this.nibPlace(e);
     const [px, py] = this.host.stage.toPaper(x, y);
     const lean = leanOfTilt(e.tiltX || 0, e.tiltY || 0);
     return { x: px, y: py, tMs: Math.max(0, e.timeStamp - this.startedAt), pressure: e.pressure, ...lean };
+  }
+
+  private nibPlace(e: PointerEvent): { x: number; y: number } {
+    const { x, y } = this.place(e);
+    return { x, y: e.pointerType === 'touch' ? y - this.inputRules.fingerLiftPx : y };
   }
 
   private place(e: PointerEvent): { x: number; y: number } {

@@ -1,6 +1,15 @@
 import { grow, intersection, isEmpty, outward, overlaps, transformBox, type Box } from '../../core/geometry/box';
 import { invert } from '../../core/geometry/matrix';
-import { bounded, fitted, gridMatrix, settledView, toPaper, type Size, type View } from '../../core/geometry/view';
+import {
+  bounded,
+  fitted,
+  gridMatrix,
+  settledView,
+  toPaper,
+  viewMatrix,
+  type Size,
+  type View,
+} from '../../core/geometry/view';
 import { drawStroke, gridArea, RasterWorkspace, type DrawableStroke } from '../../core/raster/draw-stroke';
 import { LruCache } from '../../core/raster/lru-cache';
 import { makePixels, parseColour } from '../../core/raster/pixels';
@@ -28,6 +37,9 @@ const MAX_LEVEL = 7;
 const SWAP_WAIT_MS = 350;
 /** While fingers move the page, windows are made anew at most this often. */
 const GESTURE_REBUILD_MS = 150;
+
+/** A revealed stroke keeps this far from what covers the rest, CSS px. */
+const REVEAL_MARGIN_PX = 12;
 
 /** Where a stroke goes while it is drawn: onto a layer, or pale on top when the layer takes none. */
 export interface WetTarget {
@@ -79,6 +91,10 @@ export class Stage {
   private settings: SheetSettings;
   private insets: Insets = { top: 0, right: 0, bottom: 0, left: 0 };
   private isFitted = true;
+  /** What lies over the paper for a while, and the slide that it caused. */
+  private covered: { top: number; slide?: { before: View; after: View; wasFitted: boolean } } | undefined;
+  /** Where the last stroke lies, paper px. */
+  private lastInk: Box | undefined;
   private looking: Looking = { peek: false, over: false };
   private gesturing = false;
   private rebuiltAt = 0;
@@ -152,11 +168,18 @@ export class Stage {
 
   /** Shows the whole paper in the part of the viewport that no bar covers. */
   fit(turnDeg = this.viewNow.turnDeg): void {
-    const { top, right, bottom, left } = this.insets;
-    const free = { width: this.viewport.width - left - right, height: this.viewport.height - top - bottom };
+    const { x0, y0, x1, y1 } = this.free();
+    const free = { width: x1 - x0, height: y1 - y0 };
     const view = fitted({ width: this.paper.widthPx, height: this.paper.heightPx }, free, turnDeg);
-    this.setView({ ...view, x: view.x + left, y: view.y + top });
+    this.setView({ ...view, x: view.x + x0, y: view.y + y0 });
     this.isFitted = true;
+  }
+
+  /** The part of the viewport that no bar covers, CSS px. */
+  private free(): Box {
+    const { top, right, bottom, left } = this.insets;
+    const y1 = Math.min(this.viewport.height - bottom, this.covered?.top ?? Infinity);
+    return { x0: left, y0: top, x1: this.viewport.width - right, y1 };
   }
 
   /** Sets what the bars cover; a paper that still lies fitted is fitted anew. */
@@ -166,11 +189,34 @@ export class Stage {
     if (this.isFitted && before !== JSON.stringify(insets)) this.fit();
   }
 
+  /** Something has opened over the paper from `top` (CSS px) down: the last stroke slides up into view. */
+  cover(top: number): void {
+    this.covered = { top };
+    if (!this.lastInk) return;
+    const onScreen = transformBox(this.lastInk, viewMatrix(this.viewNow));
+    const hidden = onScreen.y1 + REVEAL_MARGIN_PX - top;
+    // A stroke taller than the free part keeps its upper end in sight.
+    const by = Math.min(hidden, onScreen.y0 - this.insets.top - REVEAL_MARGIN_PX);
+    if (by <= 0) return;
+    const slide = { before: this.viewNow, wasFitted: this.isFitted };
+    this.setView({ ...this.viewNow, y: this.viewNow.y - by });
+    this.covered = { top, slide: { ...slide, after: this.viewNow } };
+  }
+
+  /** It has closed: the page slides back, unless it was moved in the meantime. */
+  uncover(): void {
+    const slide = this.covered?.slide;
+    this.covered = undefined;
+    if (slide?.after !== this.viewNow) return;
+    this.setView(slide.before);
+    this.isFitted = slide.wasFitted;
+  }
+
   /** Moves the page. While `gesturing`, tiles are scaled as they are and repainted after. */
   setView(view: View, gesturing = false): void {
     this.gesturing = gesturing;
     this.isFitted = false;
-    const within = bounded(view, { width: this.paper.widthPx, height: this.paper.heightPx }, this.viewport);
+    const within = bounded(view, { width: this.paper.widthPx, height: this.paper.heightPx }, this.free());
     this.viewNow = gesturing ? within : settledView(within, globalThis.devicePixelRatio || 1);
     this.viewDirty = true;
     this.onView(this.viewNow);
@@ -231,6 +277,9 @@ export class Stage {
     }
     this.wetFrame();
     const samples = wet.stroke.samples();
+    const paperPx = 2 ** -window.level;
+    const { x0, y0, x1, y1 } = wet.stroke.area;
+    this.lastInk = { x0: x0 * paperPx, y0: y0 * paperPx, x1: x1 * paperPx, y1: y1 * paperPx };
     const leftover = wet.target.layerId === null ? undefined : this.leaveBehind(wet.stroke, wet.target, window);
     wet.stroke.clean();
     this.wet = undefined;

@@ -47,6 +47,9 @@ export class SheetSession {
   private overviewTimer: ReturnType<typeof setTimeout> | undefined;
   private undoing: Promise<void> = Promise.resolve();
   private catchingUp = false;
+  private moreToCatch = false;
+  /** Other tabs of this browser that have the sheet open; they are told when there is something new. */
+  private readonly tabs: BroadcastChannel;
   private closed = false;
 
   private constructor(
@@ -57,6 +60,8 @@ export class SheetSession {
     private readonly sender: Sender,
     private readonly listener: SessionListener,
   ) {
+    this.tabs = new BroadcastChannel(`hush-line.sheet.${card.id}`);
+    this.tabs.onmessage = () => void this.catchUp();
     sender.onState = (state) => listener.sync(state);
     sender.onAcknowledged = (ids, last) => this.acknowledged(ids, last);
     sender.onRefused = (step, message) => void this.refused(step, message);
@@ -212,12 +217,19 @@ export class SheetSession {
     return list.length ? this.known.get(list[list.length - 1])?.label : undefined;
   }
 
+  /** What the next `count` steps of that side are called, the one that would be taken first first. */
+  stepNames(side: 'undo' | 'redo', count: number): string[] {
+    const next = this.past[side].slice(-count).reverse();
+    return next.map((id) => this.known.get(id)?.label ?? 'An earlier step');
+  }
+
   retryNow(): void {
     this.sender.retryNow();
     void this.catchUp();
   }
 
   private acknowledged(ids: string[], last: number): void {
+    this.tabs.postMessage(last);
     const expected = this.seq + ids.length;
     if (last > expected) void this.catchUp(new Set(ids));
     else this.seq = Math.max(this.seq, last);
@@ -228,8 +240,13 @@ export class SheetSession {
    * will be the later one on the server.
    */
   private async catchUp(own: ReadonlySet<string> = new Set()): Promise<void> {
-    if (this.catchingUp || this.closed) return;
+    if (this.closed) return;
+    if (this.catchingUp) {
+      this.moreToCatch = true;
+      return;
+    }
     this.catchingUp = true;
+    this.moreToCatch = false;
     try {
       const { steps, parts } = await fetchStepsAfter(this.card.id, this.seq);
       for (const step of steps) {
@@ -242,6 +259,7 @@ export class SheetSession {
     } finally {
       this.catchingUp = false;
     }
+    if (this.moreToCatch) await this.catchUp();
   }
 
   private takeOthers(step: Step, parts: Parts): void {
@@ -301,6 +319,7 @@ export class SheetSession {
   close(): void {
     this.closed = true;
     clearTimeout(this.overviewTimer);
+    this.tabs.close();
     this.sender.close();
     this.client.close();
     this.journal.close();

@@ -9,9 +9,11 @@ export interface SettingsState {
   hand: 'right' | 'left';
   /** Fingers move the page once a pen has been seen. */
   fingersMove: boolean;
+  /** The nib lies a little above the fingertip. */
+  nibAboveFinger: boolean;
 }
 
-const initial: SettingsState = { theme: 'system', hand: 'right', fingersMove: true };
+const initial: SettingsState = { theme: 'system', hand: 'right', fingersMove: true, nibAboveFinger: false };
 
 /** How this device's owner likes the interface. */
 export const settingsSlice = createSlice({

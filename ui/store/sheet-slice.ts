@@ -26,8 +26,10 @@ export interface SheetState {
   movingPicture: string | null;
   /** The ink goes with the picture that is being moved. */
   moveWithInk: boolean;
-  /** Title bar and stops are folded away while inking. */
+  /** A phone's title bar and stops are folded away while inking. */
   folded: boolean;
+  /** A pen came near the paper: the columns of a wide screen are folded away. */
+  penNear: boolean;
   view: { scale: number; turnDeg: number };
 }
 
@@ -42,6 +44,7 @@ const initial: SheetState = {
   movingPicture: null,
   moveWithInk: false,
   folded: false,
+  penNear: false,
   view: { scale: 1, turnDeg: 0 },
 };
 
@@ -84,8 +87,14 @@ export const sheetSlice = createSlice({
     moveWithInk: (state, { payload }: PayloadAction<boolean>) => {
       state.moveWithInk = payload;
     },
-    fold: (state, { payload }: PayloadAction<boolean>) => {
-      state.folded = payload;
+    fold: (state) => {
+      state.folded = true;
+    },
+    comeNear: (state) => {
+      state.penNear = true;
+    },
+    unfold: (state) => {
+      state.folded = state.penNear = false;
     },
     view: (state, { payload }: PayloadAction<SheetState['view']>) => {
       state.view = payload;

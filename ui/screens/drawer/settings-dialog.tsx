@@ -42,6 +42,11 @@ export function SettingsDialog({ onClose }: { onClose(): void }) {
         on={settings.fingersMove}
         onChange={(fingersMove) => set({ fingersMove })}
       />
+      <Toggle
+        label="The nib lies a little above the fingertip"
+        on={settings.nibAboveFinger}
+        onChange={(nibAboveFinger) => set({ nibAboveFinger })}
+      />
       <Button
         icon={Keyboard}
         label="Keys"

@@ -1,8 +1,6 @@
 import { useRef } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import Eraser from 'lucide-react-native/icons/eraser';
-import Redo2 from 'lucide-react-native/icons/redo-2';
-import Undo2 from 'lucide-react-native/icons/undo-2';
 import { IconButton } from '../../components/button';
 import { HOLD_MS, pressTime } from '../../components/press-time';
 import { Words } from '../../components/text';
@@ -11,35 +9,28 @@ import { isErasing, penSlice } from '../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { RADIUS, TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
+import { PeekButton } from './peek-button';
+import { StepButton } from './step-button';
 
-/** Undo, redo, eraser; and the zoom, which fits the page when tapped and levels it when held. */
-export function Floats({ eraser }: { eraser: boolean }) {
+/**
+ * Undo, redo, eraser; and the zoom, which fits the page when tapped and levels it when held.
+ * `upright`: at mid-height beside the paper, with peek, for the hand that holds.
+ */
+export function Floats({ eraser, upright = false }: { eraser: boolean; upright?: boolean }) {
   const theme = useTheme();
   const { session } = useOpenSheet();
   const dispatch = useAppDispatch();
   const left = useAppSelector((s) => s.settings.hand === 'left');
-  const undo = useAppSelector((s) => s.sheet.undo);
-  const redo = useAppSelector((s) => s.sheet.redo);
   const pen = useAppSelector((s) => s.pen);
   const { scale, turnDeg } = useAppSelector((s) => s.sheet.view);
   const downAt = useRef(0);
   const held = useRef(false);
   const zoom = `${Math.round(scale * 100)} %`;
   return (
-    <View style={[styles.row, left && styles.mirrored]}>
-      <View style={[styles.group, left && styles.mirrored]}>
-        <IconButton
-          label={undo.label ? `Undo: ${undo.label}` : 'Undo'}
-          icon={Undo2}
-          disabled={undo.count === 0}
-          onPress={() => void session.undo()}
-        />
-        <IconButton
-          label={redo.label ? `Redo: ${redo.label}` : 'Redo'}
-          icon={Redo2}
-          disabled={redo.count === 0}
-          onPress={() => void session.redo()}
-        />
+    <View style={upright ? styles.column : [styles.row, left && styles.mirrored]}>
+      <View style={upright ? styles.upright : [styles.group, left && styles.mirrored]}>
+        <StepButton side="undo" />
+        <StepButton side="redo" />
         {eraser && (
           <IconButton
             label="Eraser: tap to keep it, hold to borrow it"
@@ -56,6 +47,7 @@ export function Floats({ eraser }: { eraser: boolean }) {
             }}
           />
         )}
+        {upright && <PeekButton />}
       </View>
       <Pressable
         role="button"
@@ -76,6 +68,8 @@ export function Floats({ eraser }: { eraser: boolean }) {
 
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', justifyContent: 'space-between', padding: 10, pointerEvents: 'box-none' },
+  column: { alignItems: 'center', padding: 10, gap: 8, pointerEvents: 'box-none' },
+  upright: { gap: 8, alignItems: 'center', pointerEvents: 'box-none' },
   mirrored: { flexDirection: 'row-reverse' },
   group: { flexDirection: 'row', gap: 8, pointerEvents: 'box-none' },
   zoom: {

@@ -1,11 +1,8 @@
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import Eye from 'lucide-react-native/icons/eye';
-import EyeOff from 'lucide-react-native/icons/eye-off';
 import Blend from 'lucide-react-native/icons/blend';
 import { IconButton } from '../../components/button';
 import { Slider } from '../../components/slider';
-import { HOLD_MS, pressTime } from '../../components/press-time';
 import { Words } from '../../components/text';
 import { useOpenSheet } from '../../sheet/session-context';
 import { setSetting } from '../../sheet/stack-actions';
@@ -13,6 +10,7 @@ import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { useTheme } from '../../theme/theme-context';
 import type { LayoutKind } from './layout-kind';
+import { PeekButton } from './peek-button';
 
 /** How loud the scaffolding is: away while held, from quiet to full, or on top while held. */
 export function HushRow({ kind }: { kind: LayoutKind }) {
@@ -20,12 +18,10 @@ export function HushRow({ kind }: { kind: LayoutKind }) {
   const { session } = useOpenSheet();
   const dispatch = useAppDispatch();
   const hush = useAppSelector((s) => s.sheet.settings?.hush ?? 0);
-  const { peekHeld, peekKept, over } = useAppSelector((s) => s.sheet.looking);
+  const { over } = useAppSelector((s) => s.sheet.looking);
   const [draft, setDraft] = useState<number>();
-  const downAt = useRef(0);
   const look = (part: Parameters<typeof sheetSlice.actions.look>[0]) => dispatch(sheetSlice.actions.look(part));
   const percent = Math.round((draft ?? hush) * 100);
-  const away = peekHeld || peekKept;
 
   const drag = (value: number) => {
     setDraft(value / 100);
@@ -35,24 +31,6 @@ export function HushRow({ kind }: { kind: LayoutKind }) {
     setDraft(undefined);
     if (value / 100 !== session.model.settings.hush) void setSetting(session, 'hush', value / 100, 'Hush');
   };
-  const peek = (
-    <IconButton
-      label="Peek: picture away while held; tap to keep it away"
-      caption="Peek"
-      icon={away ? EyeOff : Eye}
-      chosen={away}
-      size={18}
-      style={styles.button}
-      onPressIn={(e) => {
-        downAt.current = pressTime(e);
-        look({ peekHeld: true });
-      }}
-      onPressOut={(e) => {
-        const tapped = pressTime(e) - downAt.current < HOLD_MS;
-        look({ peekHeld: false, peekKept: tapped ? !peekKept : peekKept });
-      }}
-    />
-  );
   const overButton = (
     <IconButton
       label="Over: the picture on top while held"
@@ -79,7 +57,7 @@ export function HushRow({ kind }: { kind: LayoutKind }) {
   if (kind === 'phone')
     return (
       <View style={[styles.row, { backgroundColor: theme.card, borderColor: theme.rule }]}>
-        {peek}
+        <PeekButton />
         {slider}
         {overButton}
       </View>
@@ -88,7 +66,7 @@ export function HushRow({ kind }: { kind: LayoutKind }) {
     <View style={[styles.column, { borderColor: theme.rule, backgroundColor: theme.card }]}>
       <View style={styles.line}>{slider}</View>
       <View style={styles.line}>
-        {peek}
+        <PeekButton />
         {overButton}
       </View>
     </View>

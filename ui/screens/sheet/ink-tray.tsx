@@ -16,7 +16,7 @@ import { useTheme } from '../../theme/theme-context';
 import { ColourChips } from './colour-chips';
 import { eraserSizes } from './hand-tool';
 import { useLayoutKind } from './layout-kind';
-import { LINE_WIDTHS_MM } from './line-widths';
+import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from './line-widths';
 import { NibChips } from './nib-chips';
 import { PenPreview } from './pen-preview';
 import { StackPanel } from './stack-panel';
@@ -160,12 +160,11 @@ function NibDetails() {
         <Words size={14}>{`${size} px · ${pxToMm(size, ppi).toFixed(2)} mm`}</Words>
       </View>
       <Slider
-        label={`Size of nib ${nib + 1}, px`}
-        min={1}
-        max={120}
-        value={Math.min(120, Math.round(size))}
-        onChange={setDraft}
-        onDone={pin}
+        label={`Size of nib ${nib + 1}`}
+        spoken={`${size} px`}
+        value={positionOfSize(size)}
+        onChange={(position) => setDraft(sizeAtPosition(position))}
+        onDone={(position) => pin(sizeAtPosition(position))}
       />
       <View style={styles.ladder} role="group" aria-label="Line widths in mm (ISO 128-2)">
         {LINE_WIDTHS_MM.map((mm) => (

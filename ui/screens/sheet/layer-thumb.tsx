@@ -19,15 +19,13 @@ export function LayerThumb({ layer, size }: { layer: Layer; size: number }) {
 
   useEffect(() => {
     if (isReference) return;
-    let url: string | undefined;
     let gone = false;
     const timer = setTimeout(() => {
       const level = Math.min(0, Math.floor(Math.log2((2 * size) / session.card.widthPx)));
       session.client.png({ level, onPaper: true, only: id }).result.then(
         (parts) => {
           if (gone || !parts) return;
-          url = URL.createObjectURL(new Blob(parts, { type: 'image/png' }));
-          setUri(url);
+          setUri(URL.createObjectURL(new Blob(parts, { type: 'image/png' })));
         },
         () => undefined,
       );
@@ -35,9 +33,13 @@ export function LayerThumb({ layer, size }: { layer: Layer; size: number }) {
     return () => {
       gone = true;
       clearTimeout(timer);
-      if (url) setTimeout(() => URL.revokeObjectURL(url!), 2000);
     };
   }, [session, isReference, id, done, size]);
+  // The one before stays until the next is there.
+  useEffect(() => {
+    if (!uri) return undefined;
+    return () => void setTimeout(() => URL.revokeObjectURL(uri), 2000);
+  }, [uri]);
 
   const source = isReference ? `/api/pictures/${layer.picture.hash}/working` : uri;
   return (

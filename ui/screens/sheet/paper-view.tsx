@@ -15,6 +15,9 @@ import { PictureMover } from './picture-mover';
 import { useKeys } from './use-keys';
 import { useStop } from './stops';
 
+/** A fingertip hides about so much above its middle (common practice, no source). */
+const FINGER_LIFT_PX = 44;
+
 /** The paper with everything on it, and the pointers, wheel and keys that work on it. */
 export function PaperView({ insets }: { insets: Insets }) {
   const theme = useTheme();
@@ -31,6 +34,7 @@ export function PaperView({ insets }: { insets: Insets }) {
   const looking = useAppSelector((s) => s.sheet.looking);
   const moving = useAppSelector((s) => s.sheet.movingPicture);
   const fingersMove = useAppSelector((s) => s.settings.fingersMove);
+  const nibAboveFinger = useAppSelector((s) => s.settings.nibAboveFinger);
 
   useEffect(() => {
     const host = box.current as unknown as HTMLElement;
@@ -62,7 +66,7 @@ export function PaperView({ insets }: { insets: Insets }) {
         stage,
         strokeStart: (hasPressure, eraserEnd) => {
           const { pen, sheet } = store.getState();
-          if (!sheet.folded) dispatch(sheetSlice.actions.fold(true));
+          if (!sheet.folded) dispatch(sheetSlice.actions.fold());
           inking.begin(handTool(pen, session.model.settings, session.paper.ppi, eraserEnd), hasPressure);
         },
         strokeEnd: () => void inking.end(),
@@ -82,8 +86,12 @@ export function PaperView({ insets }: { insets: Insets }) {
           stage.setView(moved(view, middle, middle, 1, restingTurn(view.turnDeg) - view.turnDeg));
         },
         hover: (at) => showRing(ringElement, at, stage, store),
+        penNear: () => {
+          const { penNear } = store.getState().sheet;
+          if (!penNear && input.current?.arbiter.rules.single === 'ink') dispatch(sheetSlice.actions.comeNear());
+        },
       },
-      { single: 'ink', fingersMoveAfterPen: true },
+      { single: 'ink', fingersMoveAfterPen: true, fingerLiftPx: 0 },
     );
     const wheel = (e: WheelEvent) => {
       e.preventDefault();
@@ -122,10 +130,20 @@ export function PaperView({ insets }: { insets: Insets }) {
   }, [session, insets]);
   useEffect(() => {
     if (input.current)
-      input.current.arbiter.rules = { single: stop === 'ink' ? 'ink' : 'move', fingersMoveAfterPen: fingersMove };
+      input.current.rules = {
+        single: stop === 'ink' ? 'ink' : 'move',
+        fingersMoveAfterPen: fingersMove,
+        fingerLiftPx: nibAboveFinger && stop === 'ink' ? FINGER_LIFT_PX : 0,
+      };
     if (stop !== 'place') dispatch(sheetSlice.actions.movePicture(null));
-    if (stop !== 'ink') dispatch(sheetSlice.actions.fold(false));
-  }, [stop, fingersMove, dispatch, session]);
+    if (stop !== 'ink') dispatch(sheetSlice.actions.unfold());
+  }, [stop, fingersMove, nibAboveFinger, dispatch, session]);
+  // Send shows what is sent; the picture comes back with the next stop, or with a tap on peek.
+  useEffect(() => {
+    if (stop !== 'send') return;
+    dispatch(sheetSlice.actions.look({ peekKept: true }));
+    return () => void dispatch(sheetSlice.actions.look({ peekKept: false }));
+  }, [stop, dispatch]);
   useKeys(session, input, mover);
 
   return (
@@ -137,7 +155,14 @@ export function PaperView({ insets }: { insets: Insets }) {
         testID="paper"
         style={[StyleSheet.absoluteFill, styles.stage]}
       />
-      <View ref={ring} aria-hidden style={styles.ring} />
+      <View ref={ring} aria-hidden style={styles.ring}>
+        {nibAboveFinger && (
+          <>
+            <View style={[styles.cross, styles.acrossRing]} />
+            <View style={[styles.cross, styles.downRing]} />
+          </>
+        )}
+      </View>
     </View>
   );
 }
@@ -161,7 +186,13 @@ function showRing(ring: HTMLElement, at: { x: number; y: number } | undefined, s
 
 const styles = StyleSheet.create({
   stage: { overflow: 'hidden', touchAction: 'none', userSelect: 'none', cursor: 'crosshair' } as object,
+  cross: { position: 'absolute', backgroundColor: '#17605C' },
+  acrossRing: { width: 25, height: 1 },
+  downRing: { width: 1, height: 25 },
   ring: {
+    alignItems: 'center',
+    justifyContent: 'center',
+    overflow: 'visible',
     position: 'absolute',
     left: 0,
     top: 0,

@@ -1,8 +1,9 @@
 import { useRouter } from 'expo-router';
-import { useMemo, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 import ChevronUp from 'lucide-react-native/icons/chevron-up';
 import { useSafeAreaInsets } from 'react-native-safe-area-context';
+import type { Insets } from '../../canvas/stage';
 import { Button } from '../../components/button';
 import { Heading, Words } from '../../components/text';
 import { OpenSheetProvider } from '../../sheet/session-context';
@@ -14,13 +15,14 @@ import { useTheme } from '../../theme/theme-context';
 import { Floats } from './floats';
 import { HeldCard } from './held-card';
 import { HushRow } from './hush-row';
-import { STACK_WIDTH, STOPS_WIDTH, TRAY_WIDTH, useLayoutKind } from './layout-kind';
+import { STACK_WIDTH, STOPS_WIDTH, TRAY_WIDTH, useLayoutKind, type LayoutKind } from './layout-kind';
 import { PaperView } from './paper-view';
 import { StackPanel } from './stack-panel';
 import { Stops, useStop } from './stops';
 import { SyncSign, TitleBar } from './title-bar';
 
 const TITLE_HEIGHT = 55;
+const SIDE_WIDTH = STOPS_WIDTH + TRAY_WIDTH;
 /** What stands below the paper on a phone: floats, hush row, the stop's tray, stops. */
 const FLOATS_HEIGHT = 64;
 const TRAY_HEIGHTS: Record<string, number> = { place: 213, ink: 119, send: 300 };
@@ -40,83 +42,147 @@ export function SheetScreen({ id, children }: { id: string; children: ReactNode 
   );
 }
 
+/** The paper lies under everything and never moves; bars and columns come and go above it. */
 function Frame({ children }: { children: ReactNode }) {
-  const theme = useTheme();
   const kind = useLayoutKind();
   const safe = useSafeAreaInsets();
   const stop = useStop();
-  const folded = useAppSelector((s) => s.sheet.folded) && kind === 'phone';
+  const { folded, penNear } = useAppSelector((s) => s.sheet);
   const left = useAppSelector((s) => s.settings.hand === 'left');
-  const insets = useMemo(
-    () =>
-      kind === 'phone'
-        ? { top: TITLE_HEIGHT + safe.top, right: 0, bottom: footHeight(stop) + safe.bottom, left: 0 }
-        : { top: 0, right: 0, bottom: FLOATS_HEIGHT, left: 0 },
-    [kind, stop, safe.top, safe.bottom],
-  );
-  const floats = <Floats eraser={stop === 'ink'} />;
-  if (kind === 'phone')
-    return (
-      <View style={styles.fill} role="main">
-        <PaperView insets={insets} />
-        {!folded && (
-          <View style={[styles.top, { paddingTop: safe.top, backgroundColor: theme.page }]}>
-            <TitleBar />
-          </View>
-        )}
-        <View style={styles.bottom}>
-          <HeldCard />
-          {floats}
-          <HushRow kind={kind} />
-          {children}
-          {folded ? <UnfoldChip /> : <Stops upright={false} />}
-          <View style={{ height: safe.bottom, backgroundColor: theme.page }} />
-        </View>
-      </View>
-    );
+  const [measured, setMeasured] = useState<Record<string, number>>({});
+  // Only inking folds bars and opens its tray over the paper; there the height is the closed one, so that nothing moves.
+  const foot = (stop === 'ink' ? undefined : measured[stop]) ?? footHeight(stop) + safe.bottom;
+  const insets = useMemo(() => {
+    const top = TITLE_HEIGHT + safe.top;
+    if (kind === 'phone') return { top, right: 0, bottom: foot, left: 0 };
+    const [near, far] = [SIDE_WIDTH + safe.left, (kind === 'wide' ? STACK_WIDTH : 0) + safe.right];
+    return { top, right: left ? near : far, bottom: FLOATS_HEIGHT + safe.bottom, left: left ? far : near };
+  }, [kind, foot, left, safe.top, safe.bottom, safe.left, safe.right]);
+  const away = kind === 'phone' ? folded : kind === 'wide' && penNear;
   return (
-    <View style={[styles.fill, { paddingTop: safe.top, paddingLeft: safe.left, paddingRight: safe.right }]} role="main">
-      <TitleBar />
-      <View style={[styles.across, left && styles.mirrored]}>
-        <View style={[styles.side, { backgroundColor: theme.card, borderColor: theme.rule }]}>
-          <View style={[styles.across, left && styles.mirrored]}>
-            <Stops upright />
-            <ScrollView style={styles.tray} contentContainerStyle={styles.trayInner}>
-              {children}
-            </ScrollView>
-          </View>
-          <HushRow kind={kind} />
-        </View>
-        <View style={styles.fill}>
-          <PaperView insets={insets} />
-          <View style={styles.bottom}>
-            <HeldCard />
-            {floats}
-          </View>
-        </View>
-        {kind === 'wide' && (
-          <ScrollView
-            style={[styles.stack, { backgroundColor: theme.card, borderColor: theme.rule }]}
-            contentContainerStyle={styles.trayInner}
-          >
-            <StackPanel />
-          </ScrollView>
-        )}
-      </View>
+    <View style={styles.fill} role="main">
+      <PaperView insets={insets} />
+      {kind === 'phone' ? (
+        <PhoneBars folded={away} onHeight={(height) => setMeasured((m) => ({ ...m, [stop]: height }))}>
+          {children}
+        </PhoneBars>
+      ) : (
+        <Columns kind={kind} insets={insets} folded={away}>
+          {children}
+        </Columns>
+      )}
     </View>
   );
 }
 
+function PhoneBars({
+  folded,
+  onHeight,
+  children,
+}: {
+  folded: boolean;
+  onHeight(px: number): void;
+  children: ReactNode;
+}) {
+  const theme = useTheme();
+  const safe = useSafeAreaInsets();
+  const stop = useStop();
+  return (
+    <>
+      {!folded && <TitleBar />}
+      <View style={styles.bottom} onLayout={(e) => onHeight(e.nativeEvent.layout.height)}>
+        <HeldCard />
+        <Floats eraser={stop === 'ink'} />
+        <HushRow kind="phone" />
+        {children}
+        {folded ? <UnfoldChip /> : <Stops upright={false} />}
+        <View style={{ height: safe.bottom, backgroundColor: theme.page }} />
+      </View>
+    </>
+  );
+}
+
+/**
+ * Beside the paper: stops, tray and hush row on the holding side, on a wide screen the stack on the other. Folded,
+ * they are only hidden: the open stop is a route, which must stay where it is.
+ */
+function Columns({
+  kind,
+  insets,
+  folded,
+  children,
+}: {
+  kind: LayoutKind;
+  insets: Insets;
+  folded: boolean;
+  children: ReactNode;
+}) {
+  const theme = useTheme();
+  const stop = useStop();
+  const safe = useSafeAreaInsets();
+  const left = useAppSelector((s) => s.settings.hand === 'left');
+  const column = [
+    styles.column,
+    { top: insets.top, backgroundColor: theme.card, borderColor: theme.rule },
+    folded && styles.away,
+  ];
+  const atLeft = [styles.atLeft, { width: insets.left, paddingLeft: safe.left }];
+  const atRight = [styles.atRight, { width: insets.right, paddingRight: safe.right }];
+  return (
+    <>
+      {!folded && <TitleBar />}
+      <View style={[column, left ? atRight : atLeft]}>
+        <View style={[styles.across, left && styles.mirrored]}>
+          <Stops upright />
+          <ScrollView style={styles.tray} contentContainerStyle={styles.trayInner}>
+            {children}
+          </ScrollView>
+        </View>
+        <HushRow kind={kind} />
+      </View>
+      {kind === 'wide' && (
+        <ScrollView style={[column, left ? atLeft : atRight]} contentContainerStyle={styles.trayInner}>
+          <StackPanel />
+        </ScrollView>
+      )}
+      {folded ? (
+        <FoldedColumns />
+      ) : (
+        <View style={[styles.bottom, { left: insets.left, right: insets.right }]}>
+          <HeldCard />
+          <Floats eraser={stop === 'ink'} />
+        </View>
+      )}
+    </>
+  );
+}
+
+/** What is left of the columns while a pen is at work: what the holding hand needs, and a way back. */
+function FoldedColumns() {
+  const left = useAppSelector((s) => s.settings.hand === 'left');
+  return (
+    <>
+      <View style={[styles.holding, left ? styles.atRight : styles.atLeft]}>
+        <Floats eraser upright />
+      </View>
+      <View style={styles.bottom}>
+        <HeldCard />
+        <UnfoldChip floating />
+      </View>
+    </>
+  );
+}
+
 /** What stays of the title bar and the stops while inking. */
-function UnfoldChip() {
+function UnfoldChip({ floating = false }: { floating?: boolean }) {
   const theme = useTheme();
   const dispatch = useAppDispatch();
   return (
-    <View style={[styles.unfoldRow, { backgroundColor: theme.card }]}>
+    <View style={[styles.unfoldRow, !floating && { backgroundColor: theme.card }]}>
       <Pressable
         role="button"
         aria-label="Show the title bar and the stops"
-        onPress={() => dispatch(sheetSlice.actions.fold(false))}
+        onPress={() => dispatch(sheetSlice.actions.unfold())}
         style={[styles.unfold, { borderColor: theme.rule, backgroundColor: theme.raised }]}
       >
         <ChevronUp size={18} color={theme.text} />
@@ -151,15 +217,17 @@ function Failed({ problem }: { problem?: string }) {
 
 const styles = StyleSheet.create({
   fill: { flex: 1, overflow: 'hidden' },
-  top: { position: 'absolute', left: 0, right: 0, top: 0 },
   bottom: { position: 'absolute', left: 0, right: 0, bottom: 0, pointerEvents: 'box-none' },
   across: { flex: 1, flexDirection: 'row' },
   mirrored: { flexDirection: 'row-reverse' },
-  side: { width: STOPS_WIDTH + TRAY_WIDTH, borderRightWidth: 1, borderLeftWidth: 1 },
+  column: { position: 'absolute', bottom: 0, borderRightWidth: 1, borderLeftWidth: 1 },
+  away: { display: 'none' },
+  atLeft: { left: 0 },
+  atRight: { right: 0 },
   tray: { flex: 1 },
   trayInner: { padding: 12, gap: 12 },
-  stack: { width: STACK_WIDTH, flexGrow: 0, borderLeftWidth: 1, borderRightWidth: 1 },
-  unfoldRow: { alignItems: 'center', paddingVertical: 4 },
+  holding: { position: 'absolute', top: 0, bottom: 0, justifyContent: 'center', pointerEvents: 'box-none' },
+  unfoldRow: { alignItems: 'center', paddingVertical: 4, pointerEvents: 'box-none' },
   unfold: {
     minHeight: TOUCH,
     minWidth: 110,

@@ -99,12 +99,13 @@ function LayerRow({ layer, open, onOpen }: { layer: Layer; open: boolean; onOpen
   const { session } = useOpenSheet();
   const isTarget = useAppSelector((s) => s.sheet.settings?.target === layer.id);
   const inkable = isInkable(layer);
-  const about = `${KIND_NAMES[layer.kind]} · ${Math.round(layer.opacity * 100)} %`;
+  const percent = Math.round(layer.opacity * 100);
+  const about = percent < 100 ? `${KIND_NAMES[layer.kind]} · ${percent} %` : KIND_NAMES[layer.kind];
   const face = (
     <>
       <LayerThumb layer={layer} size={40} />
       <View style={styles.words}>
-        <Words strong numberOfLines={1}>
+        <Words strong size={15} numberOfLines={2} style={styles.name}>
           {layer.name}
         </Words>
         <View style={styles.about}>
@@ -218,6 +219,7 @@ const styles = StyleSheet.create({
   line: { flexDirection: 'row', alignItems: 'center', gap: 4 },
   face: { flex: 1, minWidth: 0, minHeight: TOUCH, flexDirection: 'row', alignItems: 'center', gap: 8 },
   words: { flex: 1, minWidth: 0 },
+  name: { lineHeight: 18 },
   about: { flexDirection: 'row', alignItems: 'center', gap: 4 },
   details: { gap: 8, padding: 8, paddingLeft: 0 },
   value: { width: 42, textAlign: 'right' },

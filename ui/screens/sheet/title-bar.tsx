@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import SlidersHorizontal from 'lucide-react-native/icons/sliders-horizontal';
+import { useSafeAreaInsets } from 'react-native-safe-area-context';
 import { IconButton } from '../../components/button';
 import { Heading, Words } from '../../components/text';
 import type { SyncState } from '../../sheet/sender';
@@ -16,8 +17,15 @@ export function TitleBar() {
   const router = useRouter();
   const name = useAppSelector((s) => s.sheet.card?.name ?? '');
   const [settings, setSettings] = useState(false);
+  const safe = useSafeAreaInsets();
+  const shape = {
+    minHeight: 55 + safe.top,
+    paddingTop: safe.top,
+    backgroundColor: theme.page,
+    borderColor: theme.rule,
+  };
   return (
-    <View role="banner" style={[styles.bar, { backgroundColor: theme.page, borderColor: theme.rule }]}>
+    <View role="banner" style={[styles.bar, shape]}>
       <IconButton label="Back to the drawer" icon={ChevronLeft} boxed={false} onPress={() => router.replace('/')} />
       <Heading level={1} size={19} numberOfLines={1} style={styles.name}>
         {name}
@@ -59,7 +67,10 @@ export function syncWords(sync: SyncState): string {
 
 const styles = StyleSheet.create({
   bar: {
-    minHeight: 54,
+    position: 'absolute',
+    left: 0,
+    right: 0,
+    top: 0,
     flexDirection: 'row',
     alignItems: 'center',
     borderBottomWidth: 1,

@@ -1,16 +1,29 @@
-import type { ReactNode } from 'react';
+import { useEffect, useRef, type ReactNode } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
+import { useOpenSheet } from '../../sheet/session-context';
 import { useTheme } from '../../theme/theme-context';
 import { useLayoutKind } from './layout-kind';
 
+/** The hush row and the floating buttons stand on the tray. */
+const ABOVE_TRAY_PX = 121;
+
 /**
  * The tray of a stop: on a phone a low bar, whose rest opens upwards over at most half of the screen;
- * beside the paper everything at once.
+ * beside the paper everything at once. Opening slides the last stroke into view.
  */
 export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; open: boolean }) {
   const theme = useTheme();
   const { height } = useWindowDimensions();
   const kind = useLayoutKind();
+  const { session } = useOpenSheet();
+  const box = useRef<View>(null);
+  const rises = kind === 'phone' && open;
+  useEffect(() => {
+    if (!rises) return;
+    const top = (box.current as unknown as HTMLElement).getBoundingClientRect().top;
+    session.stage?.cover(top - ABOVE_TRAY_PX);
+    return () => session.stage?.uncover();
+  }, [rises, session]);
   if (kind !== 'phone')
     return (
       <View style={styles.column}>
@@ -19,7 +32,7 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
       </View>
     );
   return (
-    <View style={{ backgroundColor: theme.card }}>
+    <View ref={box} style={{ backgroundColor: theme.card }}>
       {open && (
         <ScrollView
           style={[styles.rest, { maxHeight: Math.round(height / 2) - 120, borderColor: theme.rule }]}
