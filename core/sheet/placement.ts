@@ -2,6 +2,8 @@ import { compose, type Matrix } from '../geometry/matrix';
 import type { PictureRef, Placement } from './entities';
 import type { PaperSize } from './paper';
 
+const MAX_PICTURE_SCALE = 100;
+
 /** The placement that fits a picture into the paper, in proportion, centred, upright. */
 export function fittedPlacement(picture: Omit<PictureRef, 'hash'>, paper: Omit<PaperSize, 'ppi'>): Placement {
   return {
@@ -24,7 +26,7 @@ export function placementMatrix(p: Placement, picture: Omit<PictureRef, 'hash'>)
 
 /**
  * The placement after a two-finger (or handle) movement of the paper plane: the centre follows the
- * movement, scale and turn add up.
+ * movement, scale and turn add up. The scale stays within 1/100 and 100 times the picture's own size.
  * @param turnDeg clockwise; @param factor > 0; the movement maps (fromX, fromY) to (toX, toY).
  */
 export function movePlacement(
@@ -34,14 +36,16 @@ export function movePlacement(
   factor: number,
   turnDeg: number,
 ): Placement {
+  const scale = Math.min(MAX_PICTURE_SCALE, Math.max(1 / MAX_PICTURE_SCALE, p.scale * factor));
+  const growth = scale / p.scale;
   const angle = (turnDeg * Math.PI) / 180;
   const dx = p.cx - from[0];
   const dy = p.cy - from[1];
   return {
     ...p,
-    cx: to[0] + factor * (Math.cos(angle) * dx - Math.sin(angle) * dy),
-    cy: to[1] + factor * (Math.sin(angle) * dx + Math.cos(angle) * dy),
-    scale: p.scale * factor,
+    cx: to[0] + growth * (Math.cos(angle) * dx - Math.sin(angle) * dy),
+    cy: to[1] + growth * (Math.sin(angle) * dx + Math.cos(angle) * dy),
+    scale,
     turnDeg: (((p.turnDeg + turnDeg) % 360) + 360) % 360,
   };
 }

@@ -75,7 +75,7 @@ export interface HeldInk {
  * worker paints them. Knows nothing of steps or of the interface around it.
  */
 export class Stage {
-  onView: (view: View) => void = () => {};
+  private readonly viewListeners = new Set<(view: View) => void>();
   onComplete: () => void = () => {};
   private viewNow: View = { scale: 1, turnDeg: 0, x: 0, y: 0 };
   private viewport: Size = { width: 1, height: 1 };
@@ -127,6 +127,12 @@ export class Stage {
 
   get view(): View {
     return this.viewNow;
+  }
+
+  /** Tells of every new view. @returns stops telling. */
+  watchView(listener: (view: View) => void): () => void {
+    this.viewListeners.add(listener);
+    return () => void this.viewListeners.delete(listener);
   }
 
   get size(): Size {
@@ -219,7 +225,7 @@ export class Stage {
     const within = bounded(view, { width: this.paper.widthPx, height: this.paper.heightPx }, this.free());
     this.viewNow = gesturing ? within : settledView(within, globalThis.devicePixelRatio || 1);
     this.viewDirty = true;
-    this.onView(this.viewNow);
+    for (const listener of this.viewListeners) listener(this.viewNow);
     this.askFrame();
   }
 

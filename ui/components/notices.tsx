@@ -11,6 +11,8 @@ import { Button, IconButton } from './button';
 import { Words } from './text';
 
 const PLAIN_MS = 8000;
+/** A way back stays longer. */
+const ACTION_MS = 30000;
 
 /** The messages that stand at the top for a while; warnings stay until they are put away. */
 export function Notices() {
@@ -32,9 +34,9 @@ function NoticeCard({ notice }: { notice: Notice }) {
   const dismiss = () => dispatch(noticeSlice.actions.dismiss(id));
   useEffect(() => {
     if (tone === 'warning') return;
-    const timer = setTimeout(() => dispatch(noticeSlice.actions.dismiss(id)), PLAIN_MS);
+    const timer = setTimeout(() => dispatch(noticeSlice.actions.dismiss(id)), action ? ACTION_MS : PLAIN_MS);
     return () => clearTimeout(timer);
-  }, [dispatch, id, tone]);
+  }, [dispatch, id, tone, action]);
   return (
     <View
       style={[

@@ -9,7 +9,7 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'Arrows', does: 'Move the page (on Place with "Move picture" on: the picture)' },
   { keys: '+ and -', does: 'Zoom in and out' },
   { keys: '0', does: 'Fit the page' },
-  { keys: ', and .', does: 'Turn the page left and right; M levels it' },
+  { keys: ', and .', does: 'Turn the page left and right (or the picture, by a degree); M levels the page' },
   { keys: 'X', does: 'Eraser: tapped keeps it, held borrows it' },
   { keys: 'A S D F', does: 'Take the first to the fourth nib' },
   { keys: '?', does: 'This page' },

@@ -12,6 +12,7 @@ import { useAppDispatch, useAppSelector, type AppStore } from '../../store/store
 import { useTheme } from '../../theme/theme-context';
 import { handTool } from './hand-tool';
 import { PictureMover } from './picture-mover';
+import { PlacementHandles } from './placement-handles';
 import { useKeys } from './use-keys';
 import { useStop } from './stops';
 
@@ -50,10 +51,10 @@ export function PaperView({ insets }: { insets: Insets }) {
     session.showOn(stage);
     stage.setInsets(insets);
     let told = 0;
-    stage.onView = ({ scale, turnDeg }) => {
+    stage.watchView(({ scale, turnDeg }) => {
       cancelAnimationFrame(told);
       told = requestAnimationFrame(() => dispatch(sheetSlice.actions.view({ scale, turnDeg })));
-    };
+    });
     const measure = () => stage.setViewport({ width: host.clientWidth, height: host.clientHeight });
     const observer = new ResizeObserver(measure);
     observer.observe(host);
@@ -155,6 +156,7 @@ export function PaperView({ insets }: { insets: Insets }) {
         testID="paper"
         style={[StyleSheet.absoluteFill, styles.stage]}
       />
+      {moving !== null && <PlacementHandles layerId={moving} mover={mover} />}
       <View ref={ring} aria-hidden style={styles.ring}>
         {nibAboveFinger && (
           <>

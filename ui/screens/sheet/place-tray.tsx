@@ -125,7 +125,7 @@ function PlacementControls({ picture }: { picture: ReferenceLayer }) {
       </View>
       <Words size={14} quiet>
         {moving
-          ? `Drag moves it, two fingers scale and turn it. ${Math.round(scale * 100)} %, ${Math.round(turnDeg * 10) / 10}°${withInk ? ', with the ink' : ''}`
+          ? `Drag moves it; two fingers or the handles scale and turn it. ${Math.round(scale * 100)} %, ${Math.round(turnDeg * 10) / 10}°${withInk ? ', with the ink' : ''}`
           : 'The picture stays where it is until "Move picture" is on.'}
       </Words>
       {asking && (

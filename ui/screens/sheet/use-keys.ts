@@ -89,6 +89,12 @@ export function useKeys(
 
 /** What plain keys do. @returns whether the key was one of them. */
 function keyActions(session: SheetSession, store: AppStore, mover: RefObject<PictureMover | undefined>) {
+  /** What the keys move: the picture while it may be moved, otherwise the page. */
+  const nudge = (by: Parameters<PictureMover['nudge']>[1]): boolean => {
+    const { movingPicture, moveWithInk } = store.getState().sheet;
+    if (movingPicture) mover.current?.nudge(movingPicture, by, moveWithInk);
+    return movingPicture !== null;
+  };
   const zoom = (factor: number, turnDeg = 0) => {
     const { stage } = session;
     if (!stage) return;
@@ -97,24 +103,21 @@ function keyActions(session: SheetSession, store: AppStore, mover: RefObject<Pic
   };
   const shift = (dx: number, dy: number) => {
     const { stage } = session;
-    const { movingPicture, moveWithInk } = store.getState().sheet;
-    if (!stage) return;
-    if (movingPicture)
-      return mover.current?.nudge(movingPicture, dx / 10 / stage.view.scale, dy / 10 / stage.view.scale, moveWithInk);
+    if (!stage || nudge({ dx: dx / 10 / stage.view.scale, dy: dy / 10 / stage.view.scale })) return;
     // Arrows move the sight, so the paper goes the other way.
     stage.setView({ ...stage.view, x: stage.view.x - dx, y: stage.view.y - dy });
   };
+  const turn = (deg: number) => nudge({ turnDeg: Math.sign(deg) }) || zoom(1, deg);
   const level = () => {
-    const turn = session.stage?.view.turnDeg ?? 0;
-    zoom(1, restingTurn(0) - turn);
+    zoom(1, restingTurn(0) - (session.stage?.view.turnDeg ?? 0));
   };
   const actions: Record<string, () => void> = {
     '+': () => zoom(ZOOM_STEP),
     '=': () => zoom(ZOOM_STEP),
     '-': () => zoom(1 / ZOOM_STEP),
     '0': () => session.stage?.fit(),
-    ',': () => zoom(1, -TURN_STEP_DEG),
-    '.': () => zoom(1, TURN_STEP_DEG),
+    ',': () => turn(-TURN_STEP_DEG),
+    '.': () => turn(TURN_STEP_DEG),
     m: level,
     h: () => store.dispatch(sheetSlice.actions.look({ peekHeld: true })),
     o: () => store.dispatch(sheetSlice.actions.look({ over: true })),
