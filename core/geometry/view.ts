@@ -92,13 +92,15 @@ export function moved(
 /**
  * Keeps the scale within bounds, and the middle of what is free on the paper.
  * @param free the part of the viewport that no bar covers, CSS px.
+ * @param anchor the point that stays where it is when the scale is held back: the fingers' middle, the mouse.
  */
-export function bounded(view: View, paper: Size, free: Box): View {
+export function bounded(view: View, paper: Size, free: Box, anchor?: readonly [number, number]): View {
   const size = { width: Math.max(1, free.x1 - free.x0), height: Math.max(1, free.y1 - free.y0) };
   const least = Math.min(1, fitScale(paper, size, view.turnDeg, 12)) * SMALLEST_OF_FIT;
   const scale = Math.min(MAX_SCALE, Math.max(least, view.scale));
   const middle: [number, number] = [(free.x0 + free.x1) / 2, (free.y0 + free.y1) / 2];
-  const next = scale === view.scale ? view : moved(view, middle, middle, scale / view.scale);
+  const still = anchor ?? middle;
+  const next = scale === view.scale ? view : moved(view, still, still, scale / view.scale);
   const [px, py] = toPaper(next, ...middle);
   const cx = Math.min(paper.width, Math.max(0, px));
   const cy = Math.min(paper.height, Math.max(0, py));

@@ -91,6 +91,11 @@ describe('view and placement', () => {
     const [x, y] = toPaper(lost, 195, 300);
     expect(x).toBeCloseTo(0, 3);
     expect(y).toBeCloseTo(3200, 3);
+    // Held back at the largest scale, the point under the mouse stays there.
+    const near = { ...fit, scale: 64, x: -900, y: -1200 };
+    const at = [40, 500] as const;
+    const held = bounded(moved(near, at, at, 1.4), paper, free, at);
+    toPaper(held, ...at).forEach((v, i) => expect(v).toBeCloseTo(toPaper(near, ...at)[i], 6));
     // Bars that cover the lower half: it is the middle of what is free that stays on the paper.
     const covered = bounded({ ...fit, x: 0, y: -9e5 }, paper, { ...free, y1: 300 });
     expect(toPaper(covered, 195, 150)[1]).toBeCloseTo(3200, 3);

@@ -218,11 +218,14 @@ export class Stage {
     this.isFitted = slide.wasFitted;
   }
 
-  /** Moves the page. While `gesturing`, tiles are scaled as they are and repainted after. */
-  setView(view: View, gesturing = false): void {
+  /**
+   * Moves the page. While `gesturing`, tiles are scaled as they are and repainted after.
+   * @param anchor CSS px: what the movement is about, should its scale have to be held back.
+   */
+  setView(view: View, gesturing = false, anchor?: readonly [number, number]): void {
     this.gesturing = gesturing;
     this.isFitted = false;
-    const within = bounded(view, { width: this.paper.widthPx, height: this.paper.heightPx }, this.free());
+    const within = bounded(view, { width: this.paper.widthPx, height: this.paper.heightPx }, this.free(), anchor);
     this.viewNow = gesturing ? within : settledView(within, globalThis.devicePixelRatio || 1);
     this.viewDirty = true;
     for (const listener of this.viewListeners) listener(this.viewNow);

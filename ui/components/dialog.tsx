@@ -13,6 +13,16 @@ export function Dialog({ title, onClose, children }: { title: string; onClose():
     const before = document.activeElement as HTMLElement | null;
     return () => before?.focus?.();
   }, []);
+  useEffect(() => {
+    // Caught on the way down: a text field would keep the key to itself.
+    const escape = (e: KeyboardEvent) => {
+      if (e.key !== 'Escape') return;
+      e.stopPropagation();
+      onClose();
+    };
+    document.addEventListener('keydown', escape, { capture: true });
+    return () => document.removeEventListener('keydown', escape, { capture: true });
+  }, [onClose]);
   return (
     <Modal transparent animationType={reduced ? 'none' : 'fade'} onRequestClose={onClose} aria-label={title}>
       <View style={styles.backdrop}>

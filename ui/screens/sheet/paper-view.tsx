@@ -78,7 +78,7 @@ export function PaperView({ insets }: { insets: Insets }) {
         },
         pageMove: (from, to, factor, turn) => {
           if (isMoving()) mover.current?.move(from, to, factor, turn);
-          else stage.setView(moved(stage.view, from, to, factor, turn), true);
+          else stage.setView(moved(stage.view, from, to, factor, turn), true, to);
         },
         pageEnd: () => {
           if (isMoving()) return mover.current?.end(store.getState().sheet.moveWithInk);
@@ -104,6 +104,8 @@ export function PaperView({ insets }: { insets: Insets }) {
       const { view } = stage;
       stage.setView(
         wish.kind === 'zoom' ? moved(view, at, at, wish.factor) : { ...view, x: view.x + wish.dx, y: view.y + wish.dy },
+        false,
+        at,
       );
     };
     host.addEventListener('wheel', wheel, { passive: false });

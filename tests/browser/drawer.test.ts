@@ -1,0 +1,158 @@
+import sharp from 'sharp';
+import type { Browser, Page } from 'playwright-core';
+import { curve, DESK, launch, openPage, penStroke, PHONE, saved, TestServer } from './harness';
+import { phonePhoto, sheetId } from './sheet-driver';
+
+jest.setTimeout(120000);
+
+let server: TestServer;
+let browser: Browser;
+beforeAll(async () => {
+  server = new TestServer();
+  await server.start(0);
+  browser = await launch();
+});
+afterAll(async () => {
+  await browser.close();
+  await server.remove();
+});
+
+interface Card {
+  id: string;
+  name: string;
+  widthPx: number;
+  heightPx: number;
+  ppi: number;
+  overviewSeq: number | null;
+}
+
+const cards = async (page: Page): Promise<Card[]> =>
+  ((await (await page.request.get(`${server.url}/api/sheets`)).json()) as { sheets: Card[] }).sheets;
+
+it('says what to do when the drawer is empty', async () => {
+  const { page, context } = await openPage(browser, PHONE);
+  await page.goto(server.url);
+  await page.getByText('The drawer is empty').waitFor();
+  expect(await page.getByRole('button', { name: 'Start from a picture' }).count()).toBe(1);
+  await context.close();
+});
+
+describe.each([
+  ['a phone', PHONE],
+  ['a wide screen', DESK],
+])('the drawer on %s', (where, viewport) => {
+  let page: Page;
+  let cdp: Awaited<ReturnType<typeof openPage>>['cdp'];
+  let errors: string[];
+  beforeAll(async () => {
+    ({ page, cdp, errors } = await openPage(browser, viewport));
+    await page.goto(server.url);
+  });
+  afterAll(async () => {
+    expect(errors).toEqual([]);
+    await page.context().close();
+  });
+  const card = (name: string) => page.getByRole('link', { name });
+  const menu = async (name: string, entry: string) => {
+    await page.getByRole('button', { name: `More for ${name}`, exact: true }).click();
+    await page.getByRole('button', { name: entry, exact: true }).click();
+  };
+
+  it('makes a sheet of ISO size with px, mm and ppi, upright or lying', async () => {
+    await page.getByRole('button', { name: 'Blank sheet' }).click();
+    await page.getByLabel('Name').fill(`Reeds, ${where}`);
+    await page.getByRole('radio', { name: 'Lying' }).click();
+    // ISO 216: A4 is 210 x 297 mm; at 300 ppi 3508 x 2480 px.
+    const a4 = page.getByRole('radio', { name: /^A4/ });
+    expect(await a4.textContent()).toMatch(/3508 × 2480.*297 × 210 mm/);
+    await a4.click();
+    await page.getByRole('button', { name: 'Make sheet' }).click();
+    await page.getByTestId('paper').waitFor();
+    const made = (await cards(page)).find((c) => c.id === sheetId(page))!;
+    expect([made.name, made.widthPx, made.heightPx, made.ppi]).toEqual([`Reeds, ${where}`, 3508, 2480, 300]);
+  });
+
+  it('refuses papers that are too large or too small, and says so', async () => {
+    await page.goto(server.url);
+    await page.getByRole('button', { name: 'Blank sheet' }).click();
+    await page.getByRole('radio', { name: /My own size/ }).click();
+    for (const width of ['0', '99999', 'abc']) {
+      await page.getByLabel('Width, px').fill(width);
+      expect(await page.getByRole('button', { name: 'Make sheet' }).isDisabled()).toBe(true);
+      expect(await page.getByRole('alert').count()).toBeGreaterThan(0);
+    }
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Make sheet' }).waitFor({ state: 'detached' });
+  });
+
+  it('shows the ink in the small picture, once it is drawn', async () => {
+    await card(`Reeds, ${where}`).click();
+    await page.getByTestId('paper').waitFor();
+    await page.waitForTimeout(500);
+    await penStroke(cdp, curve(viewport.width / 2 - 40, 250, viewport.width / 2 + 40, 270));
+    await saved(page);
+    await page.getByRole('button', { name: 'Show the title bar and the stops' }).click();
+    await page.getByRole('button', { name: 'Back to the drawer' }).click();
+    const { id } = (await cards(page)).find((c) => c.name === `Reeds, ${where}`)!;
+    const overview = () => page.request.get(`${server.url}/api/sheets/${id}/overview`);
+    for (let i = 0; i < 50 && !(await overview()).ok(); i++) await page.waitForTimeout(100);
+    const { data } = await sharp(await (await overview()).body())
+      .greyscale()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    expect(data.filter((v) => v < 128).length).toBeGreaterThan(20);
+    await page.locator(`img[src*="${id}/overview"]`).waitFor();
+  });
+
+  it('renames, duplicates, deletes, and brings back what was deleted', async () => {
+    const first = `Reeds, ${where}`;
+    await page.getByRole('button', { name: `More for ${first}`, exact: true }).click();
+    await page.getByLabel('Name').fill('');
+    await page.getByText('A sheet needs a name.').waitFor();
+    await page.getByLabel('Name').fill(`Rushes, ${where}`);
+    await page.getByRole('button', { name: 'Rename' }).click();
+    await card(`Rushes, ${where}`).waitFor();
+    expect(await card(first).count()).toBe(0);
+
+    await menu(`Rushes, ${where}`, 'Duplicate');
+    await card(`Rushes, ${where} copy`).waitFor();
+    const copy = (await cards(page)).find((c) => c.name.endsWith('copy'))!;
+    expect([copy.widthPx, copy.heightPx]).toEqual([3508, 2480]);
+    const strokes = await (await page.request.get(`${server.url}/api/sheets/${copy.id}/strokes`)).body();
+    expect(strokes.toString('latin1')).toContain('"layerId":"lines"');
+
+    await menu(`Rushes, ${where} copy`, 'Delete');
+    await page.getByText('was deleted').waitFor();
+    expect((await cards(page)).some((c) => c.id === copy.id)).toBe(false);
+    await page.getByRole('button', { name: 'Bring it back' }).click();
+    await card(`Rushes, ${where} copy`).waitFor();
+    await menu(`Rushes, ${where} copy`, 'Delete');
+    await card(`Rushes, ${where} copy`).waitFor({ state: 'detached' });
+  });
+
+  it('begins a sheet as large as a picture, with the picture placed on it', async () => {
+    const { path } = await phonePhoto(server.data);
+    const [chooser] = await Promise.all([
+      page.waitForEvent('filechooser'),
+      page.getByRole('button', { name: 'Start from a picture' }).click(),
+    ]);
+    await chooser.setFiles(path);
+    await page.getByText('The picture stays where it is').waitFor();
+    const made = (await cards(page)).find((c) => c.id === sheetId(page))!;
+    // Upright: the file itself lies on its side, 800 x 600.
+    expect([made.name, made.widthPx, made.heightPx]).toEqual(['acanthus', 600, 800]);
+  });
+
+  it('says so when the server is away, and shows everything when it is back', async () => {
+    await page.goto(server.url);
+    await card(`Rushes, ${where}`).waitFor();
+    await server.kill();
+    await menu(`Rushes, ${where}`, 'Duplicate');
+    await page.getByText(/cannot reach its server.*Nothing was changed/).waitFor();
+    await server.start();
+    await page.keyboard.press('Escape');
+    await page.reload();
+    await card(`Rushes, ${where}`).waitFor();
+    expect((await cards(page)).some((c) => c.name.endsWith('copy'))).toBe(false);
+  });
+});

@@ -1,0 +1,212 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import type { Browser, CDPSession, Page } from 'playwright-core';
+import { curve, launch, openPage, penStroke, PHONE, saved, TestServer, touch } from './harness';
+import { choose, goTo, newSheet, phonePhoto, sheetId, steps, stepsReach } from './sheet-driver';
+
+jest.setTimeout(120000);
+
+let server: TestServer;
+let browser: Browser;
+let page: Page;
+let cdp: CDPSession;
+let errors: string[];
+
+beforeAll(async () => {
+  server = new TestServer();
+  await server.start(0);
+  browser = await launch();
+  ({ page, cdp, errors } = await openPage(browser, PHONE));
+  await newSheet(page, server.url, 'Placing');
+  await goTo(page, 'Place');
+});
+afterAll(async () => {
+  expect(errors).toEqual([]);
+  await browser.close();
+  await server.remove();
+});
+
+interface Placement {
+  cx: number;
+  cy: number;
+  scale: number;
+  turnDeg: number;
+  mirrored: boolean;
+}
+
+/** Where the server has the first picture. */
+async function placement(): Promise<Placement> {
+  const head = (await (await page.request.get(`${server.url}/api/sheets/${sheetId(page)}`)).json()) as {
+    layers: { kind: string; placement?: Placement }[];
+  };
+  return head.layers.find((l) => l.kind === 'reference')!.placement!;
+}
+
+/** Does something that is one step, waits for it, and gives the placement then. */
+async function after(act: () => Promise<void>): Promise<Placement> {
+  const before = await steps(page);
+  await act();
+  await stepsReach(page, before + 1);
+  return placement();
+}
+
+async function fingers(path: (u: number) => { x: number; y: number }[]): Promise<void> {
+  const at = (u: number) => path(u).map((p, id) => ({ ...p, id }));
+  await touch(cdp, 'touchStart', at(0).slice(0, 1));
+  if (path(0).length > 1) await touch(cdp, 'touchStart', at(0));
+  for (let i = 1; i <= 10; i++) await touch(cdp, 'touchMove', at(i / 10));
+  await touch(cdp, 'touchEnd', []);
+}
+
+async function dragHandle(name: string, nth: number, dx: number, dy: number): Promise<void> {
+  const box = (await page.getByTestId(`handle-${name}`).nth(nth).boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  for (let i = 1; i <= 8; i++) await page.mouse.move(x + (dx * i) / 8, y + (dy * i) / 8);
+  await page.mouse.up();
+}
+
+describe('bad pictures are told, and leave everything as it was', () => {
+  const file = (name: string, bytes: Buffer | string) => {
+    const path = join(server.data, name);
+    writeFileSync(path, bytes);
+    return path;
+  };
+  const noise = () => sharp({ create: { width: 300, height: 300, channels: 3, background: '#88aacc' } });
+
+  it.each<[string, RegExp, () => Promise<string>]>([
+    ['an empty file', /This file is empty/, async () => file('empty.jpg', '')],
+    ['a text', /not a picture that can be opened/, async () => file('notes.png', 'a list of reeds')],
+    [
+      'a JPEG cut short',
+      /damaged or cut short/,
+      async () => {
+        const whole = await noise().jpeg().toBuffer();
+        return file('cut.jpg', whole.subarray(0, Math.floor(whole.length * 0.6)));
+      },
+    ],
+    [
+      'over 100 megapixels',
+      /at most 100 million/,
+      async () =>
+        file(
+          'huge.png',
+          await sharp({ create: { width: 10100, height: 10000, channels: 3, background: '#ffffff' } })
+            .png({ compressionLevel: 9 })
+            .toBuffer(),
+        ),
+    ],
+    ['over 50 MB', /a picture may have 50 MB/, async () => file('heavy.png', Buffer.alloc(51 * 1024 * 1024))],
+  ])('%s', async (_name, message, make) => {
+    const before = await steps(page);
+    await choose(page, 'Add picture', await make());
+    await page.getByText(message).waitFor({ timeout: 20000 });
+    await page.getByRole('button', { name: 'Put this message away' }).click();
+    expect(await steps(page)).toBe(before);
+    expect((await page.request.get(`${server.url}/api/sheets`)).ok()).toBe(true);
+    await page.getByRole('button', { name: 'Add picture' }).waitFor();
+  });
+});
+
+describe('a picture is placed by fingers, handles, buttons and keys', () => {
+  beforeAll(async () => {
+    const { path } = await phonePhoto(server.data);
+    await choose(page, 'Add picture', path);
+    await page.getByText('The picture stays where it is').waitFor();
+    await saved(page);
+  });
+
+  it('arrives fitted and centred, and stays while "Move picture" is off', async () => {
+    expect(await placement()).toEqual({ cx: 300, cy: 400, scale: 1, turnDeg: 0, mirrored: false });
+    const before = await steps(page);
+    await fingers((u) => [{ x: 150 + 60 * u, y: 200 }]);
+    await page.waitForTimeout(500);
+    expect(await steps(page)).toBe(before);
+    expect(await page.getByTestId('handle-scale').count()).toBe(0);
+  });
+
+  it('is dragged by one finger, in one step', async () => {
+    await page.getByRole('button', { name: /Zoom and turn/ }).click();
+    await page.getByRole('button', { name: 'Move picture' }).click();
+    const { cx, cy, scale } = await after(() => fingers((u) => [{ x: 150 + 40 * u, y: 200 + 20 * u }]));
+    expect(scale).toBe(1);
+    expect(cx).toBeGreaterThan(340);
+    expect((cx - 300) / (cy - 400)).toBeCloseTo(2, 1);
+  });
+
+  it('is scaled and turned by two fingers', async () => {
+    const found = await after(() =>
+      fingers((u) => {
+        const angle = (u * 30 * Math.PI) / 180;
+        const r = 40 + 40 * u;
+        const [x, y] = [r * Math.cos(angle), r * Math.sin(angle)];
+        return [
+          { x: 195 - x, y: 220 - y },
+          { x: 195 + x, y: 220 + y },
+        ];
+      }),
+    );
+    expect(found.scale).toBeCloseTo(2, 1);
+    expect(found.turnDeg).toBeCloseTo(30, 0);
+  });
+
+  it('is reset to where it came', async () => {
+    expect(await after(() => page.getByRole('button', { name: 'Reset' }).click())).toMatchObject({
+      cx: 300,
+      cy: 400,
+      scale: 1,
+      turnDeg: 0,
+    });
+  });
+
+  it('is scaled about its centre by a corner, and turned by the stem, at rest level', async () => {
+    const smaller = await after(() => dragHandle('scale', 2, -60, -80));
+    expect(smaller.scale).toBeGreaterThan(0.3);
+    expect(smaller.scale).toBeLessThan(0.8);
+    expect([smaller.cx, smaller.cy]).toEqual([expect.closeTo(300, 6), expect.closeTo(400, 6)]);
+    const turned = await after(() => dragHandle('turn', 0, 60, 20));
+    expect(turned.turnDeg).toBeGreaterThan(10);
+    expect(turned.turnDeg).toBeLessThan(60);
+    expect(turned.scale).toBeCloseTo(smaller.scale, 9);
+  });
+
+  it('is mirrored, turned by quarters and scaled by buttons, and undone step by step', async () => {
+    const first = await placement();
+    const mirrored = await after(() => page.getByRole('button', { name: 'Mirror' }).click());
+    expect(mirrored).toEqual({ ...first, mirrored: true });
+    const turned = await after(() => page.getByRole('button', { name: 'Quarter turn right' }).click());
+    expect(turned.turnDeg).toBeCloseTo(first.turnDeg + 90, 6);
+    const larger = await after(() => page.getByRole('button', { name: 'Larger' }).click());
+    expect(larger.scale).toBeCloseTo(first.scale * 1.05, 6);
+    for (let i = 0; i < 3; i++) await after(() => page.getByRole('button', { name: /^Undo/ }).click());
+    expect(await placement()).toEqual(first);
+  });
+
+  it('is moved by keys: arrows, and a degree at a time', async () => {
+    const first = await placement();
+    await page.getByTestId('paper').click({ position: { x: 20, y: 120 } });
+    const moved = await after(() => page.keyboard.press('ArrowRight'));
+    expect(moved.cx).toBeGreaterThan(first.cx);
+    expect(moved.cy).toBeCloseTo(first.cy, 9);
+    const turned = await after(() => page.keyboard.press('.'));
+    expect(turned.turnDeg).toBeCloseTo(first.turnDeg + 1, 6);
+  });
+
+  it('asks whether the ink goes along, and takes it along in the same step', async () => {
+    await goTo(page, 'Ink');
+    await penStroke(cdp, curve(110, 250, 280, 260));
+    await saved(page);
+    await goTo(page, 'Place');
+    await page.getByRole('button', { name: 'Move picture' }).click();
+    await page.getByRole('button', { name: 'Move the ink along' }).click();
+    const before = await placement();
+    const now = await after(() => fingers((u) => [{ x: 150 + 40 * u, y: 200 }]));
+    const answer = await page.request.get(`${server.url}/api/sheets/${sheetId(page)}/strokes`);
+    const text = (await answer.body()).toString('latin1');
+    const matrix = /"matrix":\[([^\]]*)\]/.exec(text)![1].split(',').map(Number);
+    expect(matrix[4]).toBeCloseTo(now.cx - before.cx, 6);
+    expect(matrix[4]).toBeGreaterThan(20);
+  });
+});

