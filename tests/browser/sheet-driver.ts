@@ -57,7 +57,9 @@ export const sheetId = (page: Page) => /sheet\/([^/]+)/.exec(page.url())![1];
 
 /** Steps in the sheet's journal. */
 export async function steps(page: Page): Promise<number> {
-  const head = (await (await page.request.get(`${new URL(page.url()).origin}/api/sheets/${sheetId(page)}`)).json()) as {
+  const head = (await (
+    await page.request.get(`http://127.0.0.1:${new URL(page.url()).port}/api/sheets/${sheetId(page)}`)
+  ).json()) as {
     card: { seq: number };
   };
   return head.card.seq;
