@@ -18,10 +18,11 @@ module.exports = {
     {
       displayName: 'ui',
       preset: 'jest-expo/web',
+      transform: { ...require('jest-expo/web/jest-preset').transform, '\\.mjs$': 'babel-jest' },
       rootDir: __dirname,
       testMatch: ['<rootDir>/tests/ui/**/*.test.tsx'],
       transformIgnorePatterns: [
-        '/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo(nent)?|@expo(nent)?/.*|@expo-google-fonts/.*|react-navigation|@react-navigation/.*|react-native-svg|react-redux|@reduxjs/toolkit|immer|reselect|redux|lucide-react-native|nanoid|fractional-indexing|idb|flatbush|flatqueue)/)',
+        '/node_modules/(?!((jest-)?react-native(-[a-z-]+)?|@react-native(-community)?|expo(nent)?|@expo(nent)?/.*|@expo-google-fonts/.*|react-navigation|@react-navigation/.*|react-redux|@reduxjs/toolkit|immer|reselect|redux|lucide-react-native|nanoid|fractional-indexing|idb|flatbush|flatqueue)/)',
       ],
     },
     node('browser', 'browser'),

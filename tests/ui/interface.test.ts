@@ -1,7 +1,8 @@
 import { FIRST_LAYER, newSettings, type Layer } from '../../core/sheet/entities';
 import { layerRuns } from '../../ui/canvas/layer-runs';
 import { wheelWish } from '../../ui/canvas/page-wheel';
-import { LINE_WIDTHS_MM } from '../../ui/screens/sheet/line-widths';
+import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../ui/screens/sheet/line-widths';
+import { stepsOfDrag } from '../../ui/screens/sheet/step-drag';
 import { fileNameFor } from '../../ui/sheet/pick-file';
 import { paperLike } from '../../ui/sheet/pictures';
 import { DARK, LIGHT, type Theme } from '../../ui/theme/theme';
@@ -82,5 +83,23 @@ describe('small things', () => {
   it('steps line widths by the square root of 2 (ISO 128-2), as rounded there', () => {
     for (let i = 1; i < LINE_WIDTHS_MM.length; i++)
       expect(LINE_WIDTHS_MM[i] / LINE_WIDTHS_MM[i - 1]).toBeCloseTo(Math.SQRT2, 0.5);
+  });
+
+  it('sets nib sizes by even ratios, from 1 to 120 px, and finds each again', () => {
+    expect([0, 100].map(sizeAtPosition)).toEqual([1, 120]);
+    for (let p = 0; p < 100; p++) {
+      expect(sizeAtPosition(p + 1)).toBeGreaterThanOrEqual(sizeAtPosition(p));
+      expect(Math.abs(positionOfSize(sizeAtPosition(p)) - p)).toBeLessThanOrEqual(1);
+    }
+    expect([positionOfSize(0.5), positionOfSize(500)]).toEqual([0, 100]);
+  });
+
+  it('goes a step further every 24 px along undo, either way, and nowhere once it has left', () => {
+    expect(stepsOfDrag(20, 5, 9)).toEqual({ kind: 'tap' });
+    expect(stepsOfDrag(24, 5, 9)).toEqual({ kind: 'steps', steps: 1 });
+    expect(stepsOfDrag(-75, 20, 9)).toEqual({ kind: 'steps', steps: 3 });
+    expect(stepsOfDrag(900, 0, 4)).toEqual({ kind: 'steps', steps: 4 });
+    expect(stepsOfDrag(75, -80, 9)).toEqual({ kind: 'left' });
+    expect(stepsOfDrag(75, 0, 0)).toEqual({ kind: 'tap' });
   });
 });

@@ -1,0 +1,154 @@
+import { act, cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { useState, type ReactNode } from 'react';
+import { Button, IconButton } from '../../ui/components/button';
+import { Choice } from '../../ui/components/choice';
+import { Dialog } from '../../ui/components/dialog';
+import { Field } from '../../ui/components/field';
+import { Slider } from '../../ui/components/slider';
+import { Words } from '../../ui/components/text';
+import { Toggle } from '../../ui/components/toggle';
+
+const Icon = () => null;
+
+const show = (children: ReactNode) => render(<>{children}</>);
+
+beforeAll(() => {
+  // jsdom has none.
+  window.matchMedia = () => ({ matches: true, addEventListener() {}, removeEventListener() {} }) as never;
+});
+afterEach(cleanup);
+
+describe('the slider', () => {
+  function Held({ onDone }: { onDone(v: number): void }) {
+    const [value, setValue] = useState(40);
+    return <Slider label="Picture opacity" spoken={`${value} %`} value={value} onChange={setValue} onDone={onDone} />;
+  }
+
+  it('is named, says its value in words, and moves by keys within its bounds', () => {
+    show(<Held onDone={() => {}} />);
+    const slider = screen.getByRole('slider', { name: 'Picture opacity' });
+    const now = () => [slider.getAttribute('aria-valuenow'), slider.getAttribute('aria-valuetext')];
+    expect([slider.getAttribute('aria-valuemin'), slider.getAttribute('aria-valuemax')]).toEqual(['0', '100']);
+    expect(now()).toEqual(['40', '40 %']);
+    const press = (key: string) => fireEvent.keyDown(slider, { key });
+    press('ArrowRight');
+    expect(now()).toEqual(['41', '41 %']);
+    press('PageDown');
+    expect(now()).toEqual(['31', '31 %']);
+    press('End');
+    press('ArrowUp');
+    expect(now()).toEqual(['100', '100 %']);
+    press('Home');
+    press('ArrowLeft');
+    expect(now()).toEqual(['0', '0 %']);
+  });
+
+  it('takes held keys for one gesture', () => {
+    jest.useFakeTimers();
+    const done: number[] = [];
+    show(<Held onDone={(v) => done.push(v)} />);
+    const slider = screen.getByRole('slider', { name: 'Picture opacity' });
+    for (let i = 0; i < 5; i++) {
+      fireEvent.keyDown(slider, { key: 'ArrowRight' });
+      act(() => void jest.advanceTimersByTime(100));
+    }
+    expect(done).toEqual([]);
+    act(() => void jest.advanceTimersByTime(1000));
+    expect(done).toEqual([45]);
+    jest.useRealTimers();
+  });
+});
+
+describe('choices and switches', () => {
+  it('tell which option is taken, and take another at a press', () => {
+    const taken: string[] = [];
+    show(
+      <Choice
+        label="Format"
+        options={[
+          { value: 'png', label: 'PNG', note: 'pixels' },
+          { value: 'svg', label: 'SVG' },
+        ]}
+        value="png"
+        onChange={(v) => taken.push(v)}
+      />,
+    );
+    screen.getByRole('radiogroup', { name: 'Format' });
+    const checked = () => screen.getAllByRole('radio').map((r) => r.getAttribute('aria-checked'));
+    expect(checked()).toEqual(['true', 'false']);
+    fireEvent.click(screen.getByRole('radio', { name: 'SVG' }));
+    expect(taken).toEqual(['svg']);
+  });
+
+  it('flip, and say whether they are on', () => {
+    const flipped: boolean[] = [];
+    show(<Toggle label="Lock Lines" on={false} onChange={(on) => flipped.push(on)} />);
+    const toggle = screen.getByRole('switch', { name: 'Lock Lines' });
+    expect(toggle.getAttribute('aria-checked')).toBe('false');
+    fireEvent.click(toggle);
+    expect(flipped).toEqual([true]);
+  });
+});
+
+describe('buttons', () => {
+  it('are named for those who cannot see their icon, and do nothing while they are disabled', () => {
+    const pressed: string[] = [];
+    show(
+      <>
+        <IconButton label="Mirror" icon={Icon} chosen onPress={() => pressed.push('mirror')} />
+        <Button label="Reset" disabled onPress={() => pressed.push('reset')} />
+      </>,
+    );
+    const mirror = screen.getByRole('button', { name: 'Mirror' });
+    expect(mirror.getAttribute('aria-pressed')).toBe('true');
+    fireEvent.click(mirror);
+    fireEvent.click(screen.getByRole('button', { name: 'Reset' }));
+    expect(pressed).toEqual(['mirror']);
+  });
+});
+
+describe('fields and dialogs', () => {
+  it('name the field, and say below it what is wrong', () => {
+    show(<Field label="Width, px" value="0" problem="A side must be at least 16 px." onChangeText={() => {}} />);
+    expect(screen.getByLabelText('Width, px').getAttribute('aria-invalid')).toBe('true');
+    expect(screen.getByRole('alert').textContent).toBe('A side must be at least 16 px.');
+  });
+
+  it('close by Escape, from a field too, and by the button; the focus goes back', () => {
+    let closed = 0;
+    function Opener() {
+      const [open, setOpen] = useState(false);
+      return (
+        <>
+          <Button label="Settings" onPress={() => setOpen(true)} />
+          {open && (
+            <Dialog
+              title="New sheet"
+              onClose={() => {
+                closed++;
+                setOpen(false);
+              }}
+            >
+              <Field label="Name" value="" onChangeText={() => {}} />
+              <Words>Some words</Words>
+            </Dialog>
+          )}
+        </>
+      );
+    }
+    show(<Opener />);
+    const opener = screen.getByRole('button', { name: 'Settings' });
+    act(() => opener.focus());
+    fireEvent.click(opener);
+    screen.getByText('New sheet');
+    const field = screen.getByLabelText('Name');
+    act(() => field.focus());
+    fireEvent.keyDown(field, { key: 'Escape' });
+    expect(closed).toBe(1);
+    expect(screen.queryByText('New sheet')).toBeNull();
+    expect(document.activeElement).toBe(opener);
+    fireEvent.click(opener);
+    fireEvent.click(screen.getByRole('button', { name: 'Close' }));
+    expect(closed).toBe(2);
+  });
+});

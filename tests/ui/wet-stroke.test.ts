@@ -1,0 +1,103 @@
+import { CoverageMask } from '../../core/raster/coverage-mask';
+import { addSpine } from '../../core/raster/add-spine';
+import { makePen } from '../../core/stroke/pen';
+import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from '../../core/stroke/samples';
+import { spineOf } from '../../core/stroke/spine-maker';
+import { makeWetMasks, WetStroke } from '../../ui/canvas/wet-stroke';
+import { handSamples } from '../measures/strokes';
+
+const SIDE = 320;
+const PEN = makePen('dip', 10, 30, true, 1);
+const samples = handSamples((u) => [30 + 250 * u, 150 + 60 * Math.sin(u * 9)], { ms: 900 });
+
+/** Feeds a stroke in frames of four samples. */
+function draw(stroke: WetStroke, s: Samples, eachFrame: (frame: number) => void = () => {}): void {
+  const k = 2 ** s.unitLog2;
+  for (let i = 0; i < s.count; i++) {
+    stroke.add({
+      x: s.x[i] / k,
+      y: s.y[i] / k,
+      tMs: s.t[i] / TICKS_PER_MS,
+      pressure: s.pressure[i] / PRESSURE_MAX,
+      altitudeDeg: s.altitude[i],
+      azimuthDeg: s.azimuth[i],
+    });
+    if (i % 4 === 3) {
+      stroke.frame();
+      eachFrame(i >> 2);
+    }
+  }
+  stroke.frame();
+}
+
+/** The stroke as tiles will show it, coverage 0 to 255. */
+function set(level: number): Uint8Array {
+  const mask = new CoverageMask(SIDE, SIDE);
+  addSpine(mask, spineOf(samples, PEN, 0.1 / 2 ** level), 2 ** level);
+  return mask.data;
+}
+
+function painted(stroke: WetStroke): Uint8ClampedArray {
+  const out = new Uint8ClampedArray(4 * SIDE * SIDE);
+  stroke.paint({ x0: 0, y0: 0, x1: SIDE, y1: SIDE }, out);
+  return out;
+}
+
+const alphas = (rgba: Uint8ClampedArray) => Uint8Array.from({ length: SIDE * SIDE }, (_, i) => rgba[4 * i + 3]);
+
+describe('wet ink', () => {
+  it('is, when the pen leaves, what the tiles will show, to the byte', () => {
+    const stroke = new WetStroke(PEN, [10, 20, 30], 0, makeWetMasks(0, 0, SIDE, SIDE), 1);
+    draw(stroke, samples);
+    const rgba = painted(stroke);
+    expect(Buffer.compare(alphas(rgba), set(0))).toBe(0);
+    expect([rgba[0], rgba[1], rgba[2]]).toEqual([10, 20, 30]);
+    expect(stroke.samples()).toEqual(samples);
+  });
+
+  it('changes only inside the rectangle that each frame names', () => {
+    const stroke = new WetStroke(PEN, [0, 0, 0], 0, makeWetMasks(0, 0, SIDE, SIDE), 1);
+    let before = alphas(painted(stroke));
+    let frames = 0;
+    const k = 2 ** samples.unitLog2;
+    for (let i = 0; i < samples.count; i++) {
+      stroke.add({
+        x: samples.x[i] / k,
+        y: samples.y[i] / k,
+        tMs: samples.t[i] / TICKS_PER_MS,
+        pressure: samples.pressure[i] / PRESSURE_MAX,
+        altitudeDeg: 90,
+        azimuthDeg: 0,
+      });
+      if (i % 12 !== 11) continue;
+      const box = stroke.frame();
+      const now = alphas(painted(stroke));
+      const outside = now.filter((v, p) => {
+        const [x, y] = [p % SIDE, Math.floor(p / SIDE)];
+        return v !== before[p] && (x < box.x0 || x >= box.x1 || y < box.y0 || y >= box.y1);
+      });
+      expect(outside).toHaveLength(0);
+      before = now;
+      frames++;
+    }
+    expect(frames).toBeGreaterThan(10);
+  });
+
+  it('goes on in other masks, of another level, as if it had been drawn there', () => {
+    const first = makeWetMasks(0, 0, SIDE, SIDE);
+    const stroke = new WetStroke(PEN, [0, 0, 0], 0, first, 1);
+    draw(stroke, samples, (frame) => {
+      if (frame === 20) stroke.rebase(-1, makeWetMasks(0, 0, SIDE, SIDE));
+    });
+    expect(first.settled.isClean && first.tail.isClean).toBe(true);
+    expect(Buffer.compare(alphas(painted(stroke)), set(-1))).toBe(0);
+  });
+
+  it('leaves clean masks behind', () => {
+    const masks = makeWetMasks(0, 0, SIDE, SIDE);
+    const stroke = new WetStroke(PEN, [0, 0, 0], 0, masks, 1);
+    draw(stroke, samples);
+    stroke.clean();
+    for (const mask of [masks.settled, masks.tail]) expect(mask.isClean && mask.data.every((v) => v === 0)).toBe(true);
+  });
+});
