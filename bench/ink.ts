@@ -11,7 +11,7 @@ import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from '../core/stroke/samples
 import { Spine } from '../core/stroke/spine';
 import { spineOf } from '../core/stroke/spine-maker';
 import { difference, edgeError, exactUnion, nonzeroFill } from '../tests/measures/stroke-error';
-import { HARD_SPINES, handSamples, random, randomSpine } from '../tests/measures/strokes';
+import { HARD_SPINES, handPoints, handSamples, random, randomSpine } from '../tests/measures/strokes';
 import { WetStroke, makeWetMasks } from '../ui/canvas/wet-stroke';
 import { alternate, figure, median, type Figure } from './report';
 
@@ -174,21 +174,15 @@ export function outline(): Figure[] {
 /** What four new samples cost late in a stroke, over what they cost early. */
 export function wetInk(): Figure[] {
   const samples = handSamples((u) => [400 + 300 * Math.cos(u * 60), 400 + 300 * Math.sin(u * 47)], { ms: 5200 / 0.24 });
-  const k = 2 ** samples.unitLog2;
   const early: number[] = [];
   const late: number[] = [];
   for (let run = 0; run < 9; run++) {
     const stroke = new WetStroke(makePen('dip', 8, 35, true, 1), [0, 0, 0], 0, makeWetMasks(0, 0, 800, 800), 1);
     const out = new Uint8ClampedArray(4 * 800 * 800);
-    for (let i = 0; i < 5200; i++) {
-      stroke.add({
-        x: samples.x[i] / k,
-        y: samples.y[i] / k,
-        tMs: samples.t[i] / TICKS_PER_MS,
-        pressure: samples.pressure[i] / PRESSURE_MAX,
-        altitudeDeg: 60,
-        azimuthDeg: 0,
-      });
+    let n = 0;
+    for (const point of handPoints(samples)) {
+      stroke.add(point);
+      const i = n++;
       if (i % 4 !== 3) continue;
       const began = performance.now();
       const box = stroke.frame();

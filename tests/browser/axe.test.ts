@@ -1,25 +1,14 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Browser, Page } from 'playwright-core';
-import { DESK, launch, openPage, PHONE, TestServer } from './harness';
+import type { Page } from 'playwright-core';
+import { DESK, openPage, PHONE, testApp } from './harness';
 import { fillDemoData, painted } from './screenshots';
 
 const AXE = readFileSync(join(__dirname, '../../node_modules/axe-core/axe.min.js'), 'utf8');
 
 jest.setTimeout(120000);
 
-let server: TestServer;
-let browser: Browser;
-beforeAll(async () => {
-  server = new TestServer();
-  fillDemoData(server.data);
-  await server.start(0);
-  browser = await launch();
-});
-afterAll(async () => {
-  await browser.close();
-  await server.remove();
-});
+const app = testApp(fillDemoData);
 
 interface Violation {
   id: string;
@@ -43,8 +32,8 @@ describe.each([
   ['a wide screen', DESK, 'dark'],
 ] as const)('axe-core finds nothing serious on %s', (_name, viewport, colorScheme) => {
   it(`in the ${colorScheme} theme`, async () => {
-    const { page, context } = await openPage(browser, viewport, { colorScheme });
-    await page.goto(server.url);
+    const { page, context } = await openPage(app.browser, viewport, { colorScheme });
+    await page.goto(app.server.url);
     await page.getByText('Heron at the jetty').waitFor();
     const found: Record<string, string[]> = { drawer: await serious(page) };
     await page.getByRole('button', { name: 'Blank sheet' }).click();
@@ -52,7 +41,7 @@ describe.each([
     await page.waitForTimeout(400);
     found['new sheet'] = await serious(page);
     for (const stop of ['place', 'ink', 'send']) {
-      await page.goto(`${server.url}/sheet/heron-at-the-jetty/${stop}`);
+      await page.goto(`${app.server.url}/sheet/heron-at-the-jetty/${stop}`);
       await painted(page);
       found[stop] = await serious(page);
       const stack = page.getByRole('button', { name: /Jetty and reeds Ink/ });
@@ -62,7 +51,7 @@ describe.each([
         found.stack = await serious(page);
       }
     }
-    await page.goto(`${server.url}/keys`);
+    await page.goto(`${app.server.url}/keys`);
     await page.getByText('Peek: picture').waitFor();
     found.keys = await serious(page);
     await context.close();

@@ -1,21 +1,11 @@
 import sharp from 'sharp';
-import type { Browser, Page } from 'playwright-core';
-import { curve, DESK, launch, openPage, penStroke, PHONE, saved, TestServer } from './harness';
+import type { Page } from 'playwright-core';
+import { curve, DESK, openPage, penStroke, PHONE, saved, testApp } from './harness';
 import { phonePhoto, sheetId } from './sheet-driver';
 
 jest.setTimeout(120000);
 
-let server: TestServer;
-let browser: Browser;
-beforeAll(async () => {
-  server = new TestServer();
-  await server.start(0);
-  browser = await launch();
-});
-afterAll(async () => {
-  await browser.close();
-  await server.remove();
-});
+const app = testApp();
 
 interface Card {
   id: string;
@@ -27,11 +17,11 @@ interface Card {
 }
 
 const cards = async (page: Page): Promise<Card[]> =>
-  ((await (await page.request.get(`${server.url}/api/sheets`)).json()) as { sheets: Card[] }).sheets;
+  ((await (await page.request.get(`${app.server.url}/api/sheets`)).json()) as { sheets: Card[] }).sheets;
 
 it('says what to do when the drawer is empty', async () => {
-  const { page, context } = await openPage(browser, PHONE);
-  await page.goto(server.url);
+  const { page, context } = await openPage(app.browser, PHONE);
+  await page.goto(app.server.url);
   await page.getByText('The drawer is empty').waitFor();
   expect(await page.getByRole('button', { name: 'Start from a picture' }).count()).toBe(1);
   await context.close();
@@ -45,8 +35,8 @@ describe.each([
   let cdp: Awaited<ReturnType<typeof openPage>>['cdp'];
   let errors: string[];
   beforeAll(async () => {
-    ({ page, cdp, errors } = await openPage(browser, viewport));
-    await page.goto(server.url);
+    ({ page, cdp, errors } = await openPage(app.browser, viewport));
+    await page.goto(app.server.url);
   });
   afterAll(async () => {
     expect(errors).toEqual([]);
@@ -73,7 +63,7 @@ describe.each([
   });
 
   it('refuses papers that are too large or too small, and says so', async () => {
-    await page.goto(server.url);
+    await page.goto(app.server.url);
     await page.getByRole('button', { name: 'Blank sheet' }).click();
     await page.getByRole('radio', { name: /My own size/ }).click();
     for (const width of ['0', '99999', 'abc']) {
@@ -94,7 +84,7 @@ describe.each([
     await page.getByRole('button', { name: 'Show the title bar and the stops' }).click();
     await page.getByRole('button', { name: 'Back to the drawer' }).click();
     const { id } = (await cards(page)).find((c) => c.name === `Reeds, ${where}`)!;
-    const overview = () => page.request.get(`${server.url}/api/sheets/${id}/overview`);
+    const overview = () => page.request.get(`${app.server.url}/api/sheets/${id}/overview`);
     for (let i = 0; i < 50 && !(await overview()).ok(); i++) await page.waitForTimeout(100);
     const { data } = await sharp(await (await overview()).body())
       .greyscale()
@@ -118,7 +108,7 @@ describe.each([
     await card(`Rushes, ${where} copy`).waitFor();
     const copy = (await cards(page)).find((c) => c.name.endsWith('copy'))!;
     expect([copy.widthPx, copy.heightPx]).toEqual([3508, 2480]);
-    const strokes = await (await page.request.get(`${server.url}/api/sheets/${copy.id}/strokes`)).body();
+    const strokes = await (await page.request.get(`${app.server.url}/api/sheets/${copy.id}/strokes`)).body();
     expect(strokes.toString('latin1')).toContain('"layerId":"lines"');
 
     await menu(`Rushes, ${where} copy`, 'Delete');
@@ -131,7 +121,7 @@ describe.each([
   });
 
   it('begins a sheet as large as a picture, with the picture placed on it', async () => {
-    const { path } = await phonePhoto(server.data);
+    const { path } = await phonePhoto(app.server.data);
     const [chooser] = await Promise.all([
       page.waitForEvent('filechooser'),
       page.getByRole('button', { name: 'Start from a picture' }).click(),
@@ -144,12 +134,12 @@ describe.each([
   });
 
   it('says so when the server is away, and shows everything when it is back', async () => {
-    await page.goto(server.url);
+    await page.goto(app.server.url);
     await card(`Rushes, ${where}`).waitFor();
-    await server.kill();
+    await app.server.kill();
     await menu(`Rushes, ${where}`, 'Duplicate');
     await page.getByText(/cannot reach its server.*Nothing was changed/).waitFor();
-    await server.start();
+    await app.server.start();
     await page.keyboard.press('Escape');
     await page.reload();
     await card(`Rushes, ${where}`).waitFor();

@@ -74,6 +74,33 @@ export const launch = (args: string[] = []): Promise<Browser> =>
     ],
   });
 
+/**
+ * Starts a server with a data folder of its own and a browser before the tests of a file, and ends both after them.
+ * @param fill puts data into the folder before the server starts.
+ */
+export function testApp(fill?: (data: string) => void): { readonly server: TestServer; readonly browser: Browser } {
+  let server: TestServer;
+  let browser: Browser;
+  beforeAll(async () => {
+    server = new TestServer();
+    fill?.(server.data);
+    await server.start(0);
+    browser = await launch();
+  });
+  afterAll(async () => {
+    await browser.close();
+    await server.remove();
+  });
+  return {
+    get server() {
+      return server;
+    },
+    get browser() {
+      return browser;
+    },
+  };
+}
+
 /** A page that fails the test when its script throws. */
 export async function openPage(
   browser: Browser,

@@ -1,21 +1,11 @@
 import sharp from 'sharp';
-import type { Browser, CDPSession, Page } from 'playwright-core';
-import { curve, DESK, fingerStroke, launch, openPage, penStroke, PHONE, saved, TestServer, touch } from './harness';
+import type { CDPSession, Page } from 'playwright-core';
+import { curve, DESK, fingerStroke, openPage, penStroke, PHONE, saved, testApp, touch } from './harness';
 import { goTo, inkIn, newSheet, send, sheetId, steps, stepsReach, unfold } from './sheet-driver';
 
 jest.setTimeout(120000);
 
-let server: TestServer;
-let browser: Browser;
-beforeAll(async () => {
-  server = new TestServer();
-  await server.start(0);
-  browser = await launch();
-});
-afterAll(async () => {
-  await browser.close();
-  await server.remove();
-});
+const app = testApp();
 
 interface Opened {
   page: Page;
@@ -29,10 +19,10 @@ async function withSheet(
   work: (opened: Opened) => Promise<void>,
   settings?: Record<string, unknown>,
 ): Promise<void> {
-  const { page, cdp, errors, context } = await openPage(browser, viewport);
+  const { page, cdp, errors, context } = await openPage(app.browser, viewport);
   if (settings)
     await page.addInitScript((text) => localStorage.setItem('hush-line.settings', text), JSON.stringify(settings));
-  await newSheet(page, server.url, 'Inking');
+  await newSheet(page, app.server.url, 'Inking');
   await work({ page, cdp, errors });
   expect(errors).toEqual([]);
   await context.close();
@@ -357,7 +347,7 @@ it('shows in one tab what is drawn in another', () =>
   withSheet(DESK, async ({ page, cdp }) => {
     const other = await page.context().newPage();
     await other.setViewportSize(DESK);
-    await other.goto(`${server.url}/sheet/${sheetId(page)}/ink`);
+    await other.goto(`${app.server.url}/sheet/${sheetId(page)}/ink`);
     await other.getByTestId('paper').waitFor();
     await settled(other);
     expect(await inkIn(other, around(660, 300))).toBe(0);

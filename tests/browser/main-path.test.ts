@@ -1,7 +1,7 @@
 import { Resvg } from '@resvg/resvg-js';
 import { decode } from 'fast-png';
 import sharp from 'sharp';
-import type { Browser, CDPSession, Page } from 'playwright-core';
+import type { CDPSession, Page } from 'playwright-core';
 import {
   choose,
   goTo,
@@ -15,23 +15,13 @@ import {
   stepsReach,
   unfold,
 } from './sheet-driver';
-import { curve, DESK, fingerStroke, launch, openPage, penStroke, PHONE, saved, TestServer, touch } from './harness';
+import { curve, DESK, fingerStroke, launch, openPage, penStroke, PHONE, saved, testApp, touch } from './harness';
 
 jest.setTimeout(120000);
 
-let server: TestServer;
-let browser: Browser;
+const app = testApp();
 beforeEach(() => {
   if (process.env.HUSH_TRACE) process.stderr.write(`${Date.now() % 1e6} ${expect.getState().currentTestName}\n`);
-});
-beforeAll(async () => {
-  server = new TestServer();
-  await server.start(0);
-  browser = await launch();
-});
-afterAll(async () => {
-  await browser.close();
-  await server.remove();
 });
 
 const waitForTiles = (page: Page) => page.waitForTimeout(700);
@@ -48,7 +38,7 @@ describe.each([
   const strip = (dy: number) => ({ x: middle.x - 95, y: middle.y + dy - 30, width: 190, height: 75 });
 
   beforeAll(async () => {
-    const opened = await openPage(browser, viewport);
+    const opened = await openPage(app.browser, viewport);
     ({ page, cdp, errors } = opened);
   });
   afterAll(async () => {
@@ -57,8 +47,8 @@ describe.each([
   });
 
   it('places a phone photo upright, fitted, hushed and locked', async () => {
-    const { path, upright } = await phonePhoto(server.data);
-    await newSheet(page, server.url, `Acanthus on ${where}`);
+    const { path, upright } = await phonePhoto(app.server.data);
+    await newSheet(page, app.server.url, `Acanthus on ${where}`);
     await goTo(page, 'Place');
     await choose(page, 'Add picture', path);
     await page.getByText('The picture stays where it is').waitFor();
@@ -241,19 +231,19 @@ describe.each([
 
   it('goes on while the server is down, and is the same pixel for pixel after SIGKILL and a new start', async () => {
     const before = await steps(page);
-    await server.kill();
+    await app.server.kill();
     await penStroke(cdp, stroke(90));
     await page.getByText(/Kept on this device \(1 step waiting\)/).waitFor();
     await penStroke(cdp, stroke(110));
     await page.getByText(/2 steps waiting/).waitFor();
-    await server.start();
+    await app.server.start();
     await stepsReach(page, before + 2);
 
     await hideRing(page);
     await waitForTiles(page);
     const shown = await paperPixels(page);
-    await server.kill();
-    await server.start();
+    await app.server.kill();
+    await app.server.start();
     await page.reload();
     await page.getByTestId('paper').waitFor();
     await page.waitForTimeout(1500);
@@ -374,7 +364,7 @@ it('works in an insecure context: a plain http address on the network', async ()
   const insecure = await launch([`--host-resolver-rules=MAP hush.test 127.0.0.1`]);
   try {
     const { page, cdp, errors } = await openPage(insecure, PHONE);
-    await page.goto(`http://hush.test:${server.port}`);
+    await page.goto(`http://hush.test:${app.server.port}`);
     expect(await page.evaluate(() => window.isSecureContext)).toBe(false);
     await page.getByRole('button', { name: 'Blank sheet' }).click();
     await page.getByRole('button', { name: 'Make sheet' }).click();
@@ -382,10 +372,10 @@ it('works in an insecure context: a plain http address on the network', async ()
     await page.waitForTimeout(500);
     await fingerStroke(cdp, curve(80, 200, 300, 240));
     await saved(page);
-    await server.kill();
+    await app.server.kill();
     await penStroke(cdp, curve(80, 300, 300, 320));
     await page.getByText(/keep this page open/).waitFor();
-    await server.start();
+    await app.server.start();
     await saved(page);
     expect(await steps(page)).toBe(2);
     expect(errors).toEqual([]);

@@ -1,31 +1,23 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import type { Browser, CDPSession, Page } from 'playwright-core';
-import { curve, launch, openPage, penStroke, PHONE, saved, TestServer, touch } from './harness';
+import type { CDPSession, Page } from 'playwright-core';
+import { curve, openPage, penStroke, PHONE, saved, testApp, touch } from './harness';
 import { choose, goTo, newSheet, phonePhoto, sheetId, steps, stepsReach } from './sheet-driver';
 
 jest.setTimeout(120000);
 
-let server: TestServer;
-let browser: Browser;
+const app = testApp();
 let page: Page;
 let cdp: CDPSession;
 let errors: string[];
 
 beforeAll(async () => {
-  server = new TestServer();
-  await server.start(0);
-  browser = await launch();
-  ({ page, cdp, errors } = await openPage(browser, PHONE));
-  await newSheet(page, server.url, 'Placing');
+  ({ page, cdp, errors } = await openPage(app.browser, PHONE));
+  await newSheet(page, app.server.url, 'Placing');
   await goTo(page, 'Place');
 });
-afterAll(async () => {
-  expect(errors).toEqual([]);
-  await browser.close();
-  await server.remove();
-});
+afterAll(() => expect(errors).toEqual([]));
 
 interface Placement {
   cx: number;
@@ -37,7 +29,7 @@ interface Placement {
 
 /** Where the server has the first picture. */
 async function placement(): Promise<Placement> {
-  const head = (await (await page.request.get(`${server.url}/api/sheets/${sheetId(page)}`)).json()) as {
+  const head = (await (await page.request.get(`${app.server.url}/api/sheets/${sheetId(page)}`)).json()) as {
     layers: { kind: string; placement?: Placement }[];
   };
   return head.layers.find((l) => l.kind === 'reference')!.placement!;
@@ -70,7 +62,7 @@ async function dragHandle(name: string, nth: number, dx: number, dy: number): Pr
 
 describe('bad pictures are told, and leave everything as it was', () => {
   const file = (name: string, bytes: Buffer | string) => {
-    const path = join(server.data, name);
+    const path = join(app.server.data, name);
     writeFileSync(path, bytes);
     return path;
   };
@@ -105,14 +97,14 @@ describe('bad pictures are told, and leave everything as it was', () => {
     await page.getByText(message).waitFor({ timeout: 20000 });
     await page.getByRole('button', { name: 'Put this message away' }).click();
     expect(await steps(page)).toBe(before);
-    expect((await page.request.get(`${server.url}/api/sheets`)).ok()).toBe(true);
+    expect((await page.request.get(`${app.server.url}/api/sheets`)).ok()).toBe(true);
     await page.getByRole('button', { name: 'Add picture' }).waitFor();
   });
 });
 
 describe('a picture is placed by fingers, handles, buttons and keys', () => {
   beforeAll(async () => {
-    const { path } = await phonePhoto(server.data);
+    const { path } = await phonePhoto(app.server.data);
     await choose(page, 'Add picture', path);
     await page.getByText('The picture stays where it is').waitFor();
     await saved(page);
@@ -203,7 +195,7 @@ describe('a picture is placed by fingers, handles, buttons and keys', () => {
     await page.getByRole('button', { name: 'Move the ink along' }).click();
     const before = await placement();
     const now = await after(() => fingers((u) => [{ x: 150 + 40 * u, y: 200 }]));
-    const answer = await page.request.get(`${server.url}/api/sheets/${sheetId(page)}/strokes`);
+    const answer = await page.request.get(`${app.server.url}/api/sheets/${sheetId(page)}/strokes`);
     const text = (await answer.body()).toString('latin1');
     const matrix = /"matrix":\[([^\]]*)\]/.exec(text)![1].split(',').map(Number);
     expect(matrix[4]).toBeCloseTo(now.cx - before.cx, 6);

@@ -1,10 +1,10 @@
 import { CoverageMask } from '../../core/raster/coverage-mask';
 import { addSpine } from '../../core/raster/add-spine';
 import { makePen } from '../../core/stroke/pen';
-import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from '../../core/stroke/samples';
+import type { Samples } from '../../core/stroke/samples';
 import { spineOf } from '../../core/stroke/spine-maker';
 import { makeWetMasks, WetStroke } from '../../ui/canvas/wet-stroke';
-import { handSamples } from '../measures/strokes';
+import { handPoints, handSamples } from '../measures/strokes';
 
 const SIDE = 320;
 const PEN = makePen('dip', 10, 30, true, 1);
@@ -12,20 +12,12 @@ const samples = handSamples((u) => [30 + 250 * u, 150 + 60 * Math.sin(u * 9)], {
 
 /** Feeds a stroke in frames of four samples. */
 function draw(stroke: WetStroke, s: Samples, eachFrame: (frame: number) => void = () => {}): void {
-  const k = 2 ** s.unitLog2;
-  for (let i = 0; i < s.count; i++) {
-    stroke.add({
-      x: s.x[i] / k,
-      y: s.y[i] / k,
-      tMs: s.t[i] / TICKS_PER_MS,
-      pressure: s.pressure[i] / PRESSURE_MAX,
-      altitudeDeg: s.altitude[i],
-      azimuthDeg: s.azimuth[i],
-    });
-    if (i % 4 === 3) {
-      stroke.frame();
-      eachFrame(i >> 2);
-    }
+  let i = 0;
+  for (const point of handPoints(s)) {
+    stroke.add(point);
+    if (i++ % 4 !== 3) continue;
+    stroke.frame();
+    eachFrame(i >> 2);
   }
   stroke.frame();
 }
@@ -59,17 +51,10 @@ describe('wet ink', () => {
     const stroke = new WetStroke(PEN, [0, 0, 0], 0, makeWetMasks(0, 0, SIDE, SIDE), 1);
     let before = alphas(painted(stroke));
     let frames = 0;
-    const k = 2 ** samples.unitLog2;
-    for (let i = 0; i < samples.count; i++) {
-      stroke.add({
-        x: samples.x[i] / k,
-        y: samples.y[i] / k,
-        tMs: samples.t[i] / TICKS_PER_MS,
-        pressure: samples.pressure[i] / PRESSURE_MAX,
-        altitudeDeg: 90,
-        azimuthDeg: 0,
-      });
-      if (i % 12 !== 11) continue;
+    let n = 0;
+    for (const point of handPoints(samples)) {
+      stroke.add(point);
+      if (n++ % 12 !== 11) continue;
       const box = stroke.frame();
       const now = alphas(painted(stroke));
       const outside = now.filter((v, p) => {

@@ -16,6 +16,8 @@ import { Sender, type SyncState } from './sender';
 
 /** What the interface wants to hear of a session. */
 export interface SessionListener {
+  /** The sheet is there; its ink is still being read. */
+  found(card: SheetCard): void;
   structure(): void;
   history(): void;
   sync(state: SyncState): void;
@@ -81,6 +83,7 @@ export class SheetSession {
     const history = fetchHistory(id, deviceId());
     const journal = await Journal.open();
     const [head, waiting] = await Promise.all([fetchHead(id), journal.waiting(id)]);
+    listener.found(head.card);
     const model = new SheetModel(head.settings, head.layers);
     const session = new SheetSession(head.card, model, head.card.seq, journal, new Sender(id, journal), listener);
     session.ready = session.load(await frame, await history, waiting, levelFor(head.card));

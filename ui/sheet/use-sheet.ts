@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import type { SheetCard } from '../../contract/sheets';
 import { fitted } from '../../core/geometry/view';
 import { levelFor } from '../../core/raster/tiles';
 import type { PaperSize } from '../../core/sheet/paper';
@@ -28,7 +29,7 @@ export function useSheet(id: string): OpenSheet | undefined {
         const inking = new Inking(opened, (held) =>
           dispatch(sheetSlice.actions.held(held.map(({ id, pen, colour }) => ({ id, pen, colour })))),
         );
-        dispatch(sheetSlice.actions.opened(opened.card));
+        dispatch(sheetSlice.actions.opened());
         tell.structure();
         tell.history();
         setOpen({ session: opened, inking });
@@ -83,6 +84,7 @@ const firstLevel = (paper: PaperSize): number => {
 function teller(dispatch: AppDispatch, session: () => SheetSession | undefined) {
   const { structure, history, sync } = sheetSlice.actions;
   return {
+    found: (card: SheetCard) => dispatch(sheetSlice.actions.found(card)),
     structure: () => {
       const model = session()?.model;
       if (model) dispatch(structure({ settings: model.settings, stack: model.stack() }));

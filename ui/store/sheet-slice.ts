@@ -16,6 +16,8 @@ export interface SheetState {
   problem?: string;
   card?: SheetCard;
   settings?: SheetSettings;
+  /** All that is in sight has been painted once. */
+  painted: boolean;
   /** Standing layers, bottom first. */
   stack: Layer[];
   undo: { count: number; label?: string };
@@ -35,6 +37,7 @@ export interface SheetState {
 
 const initial: SheetState = {
   status: 'closed',
+  painted: false,
   stack: [],
   undo: { count: 0 },
   redo: { count: 0 },
@@ -60,9 +63,14 @@ export const sheetSlice = createSlice({
       status: 'failed' as const,
       problem: payload,
     }),
-    opened: (state, { payload }: PayloadAction<SheetCard>) => {
-      state.status = 'open';
+    found: (state, { payload }: PayloadAction<SheetCard>) => {
       state.card = payload;
+    },
+    opened: (state) => {
+      state.status = 'open';
+    },
+    painted: (state) => {
+      state.painted = true;
     },
     structure: (state, { payload }: PayloadAction<{ settings: SheetSettings; stack: Layer[] }>) => {
       state.settings = payload.settings;

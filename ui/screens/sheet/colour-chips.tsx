@@ -1,7 +1,7 @@
-import { Pressable, StyleSheet, View } from 'react-native';
+import { StyleSheet, View } from 'react-native';
+import { Chip } from '../../components/chip';
 import { penSlice } from '../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
-import { RADIUS, TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
 
 const NAMES: Record<string, string> = {
@@ -22,27 +22,16 @@ export function ColourChips({ colours, wrap }: { colours: readonly string[]; wra
   const current = useAppSelector((s) => s.pen.colour);
   return (
     <View role="radiogroup" aria-label="Ink colour" style={[styles.row, wrap && styles.wrap]}>
-      {colours.map((colour) => {
-        const taken = colour === current;
-        return (
-          <Pressable
-            key={colour}
-            role="radio"
-            aria-checked={taken}
-            aria-label={NAMES[colour] ?? colour}
-            onPress={() => dispatch(penSlice.actions.takeColour(colour))}
-            style={[
-              styles.chip,
-              {
-                borderColor: taken ? theme.accent : 'transparent',
-                backgroundColor: taken ? theme.chosen : 'transparent',
-              },
-            ]}
-          >
-            <View style={[styles.swatch, { backgroundColor: colour, borderColor: theme.edge }]} />
-          </Pressable>
-        );
-      })}
+      {colours.map((colour) => (
+        <Chip
+          key={colour}
+          label={NAMES[colour] ?? colour}
+          taken={colour === current}
+          onTake={() => dispatch(penSlice.actions.takeColour(colour))}
+        >
+          <View style={[styles.swatch, { backgroundColor: colour, borderColor: theme.edge }]} />
+        </Chip>
+      ))}
     </View>
   );
 }
@@ -50,13 +39,5 @@ export function ColourChips({ colours, wrap }: { colours: readonly string[]; wra
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', gap: 2 },
   wrap: { flexWrap: 'wrap' },
-  chip: {
-    width: TOUCH,
-    height: 48,
-    borderWidth: 1,
-    borderRadius: RADIUS,
-    alignItems: 'center',
-    justifyContent: 'center',
-  },
   swatch: { width: 26, height: 26, borderRadius: 4, borderWidth: 1 },
 });

@@ -1,6 +1,6 @@
-import { Pressable, StyleSheet, View } from 'react-native';
+import { StyleSheet, View } from 'react-native';
+import { Chip } from '../../components/chip';
 import { Words } from '../../components/text';
-import { RADIUS, TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
 
 /** Four sizes, dot and number; a tap takes one. */
@@ -24,27 +24,14 @@ export function NibChips({
         // Dots tell the sizes apart; the ring on the paper shows the true one.
         const dot = Math.max(3, Math.round(18 * Math.sqrt(size / largest)));
         return (
-          <Pressable
-            key={i}
-            role="radio"
-            aria-checked={taken}
-            aria-label={`${name} ${size} px`}
-            onPress={() => onTake(i)}
-            style={[
-              styles.chip,
-              {
-                borderColor: taken ? theme.accent : 'transparent',
-                backgroundColor: taken ? theme.chosen : 'transparent',
-              },
-            ]}
-          >
+          <Chip key={i} label={`${name} ${size} px`} taken={taken} onTake={() => onTake(i)}>
             <View style={styles.dotBox}>
               <View style={{ width: dot, height: dot, borderRadius: dot / 2, backgroundColor: theme.text }} />
             </View>
             <Words size={12} strong={taken} style={taken && { color: theme.accent }}>
               {size}
             </Words>
-          </Pressable>
+          </Chip>
         );
       })}
     </View>
@@ -53,14 +40,5 @@ export function NibChips({
 
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', gap: 2 },
-  chip: {
-    width: TOUCH,
-    height: 48,
-    borderWidth: 1,
-    borderRadius: RADIUS,
-    alignItems: 'center',
-    justifyContent: 'flex-end',
-    paddingBottom: 2,
-  },
   dotBox: { height: 22, justifyContent: 'center' },
 });

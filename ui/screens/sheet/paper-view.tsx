@@ -49,6 +49,9 @@ export function PaperView({ insets }: { insets: Insets }) {
       ),
     );
     session.showOn(stage);
+    stage.onComplete = () => {
+      if (!store.getState().sheet.painted) dispatch(sheetSlice.actions.painted());
+    };
     stage.setInsets(insets);
     let told = 0;
     stage.watchView(({ scale, turnDeg }) => {

@@ -12,6 +12,7 @@ import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { RADIUS, TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
+import { FirstPicture } from './first-picture';
 import { Floats } from './floats';
 import { HeldCard } from './held-card';
 import { HushRow } from './hush-row';
@@ -42,26 +43,36 @@ export function SheetScreen({ id, children }: { id: string; children: ReactNode 
   );
 }
 
-/** The paper lies under everything and never moves; bars and columns come and go above it. */
-function Frame({ children }: { children: ReactNode }) {
+/** What bars and columns cover, unfolded. @param measured heights of a phone's bars, by stop, as far as they are known. */
+function useInsets(measured: Readonly<Record<string, number>>): Insets {
   const kind = useLayoutKind();
   const safe = useSafeAreaInsets();
   const stop = useStop();
-  const { folded, penNear } = useAppSelector((s) => s.sheet);
   const left = useAppSelector((s) => s.settings.hand === 'left');
-  const [measured, setMeasured] = useState<Record<string, number>>({});
   // Only inking folds bars and opens its tray over the paper; there the height is the closed one, so that nothing moves.
   const foot = (stop === 'ink' ? undefined : measured[stop]) ?? footHeight(stop) + safe.bottom;
-  const insets = useMemo(() => {
+  return useMemo(() => {
     const top = TITLE_HEIGHT + safe.top;
     if (kind === 'phone') return { top, right: 0, bottom: foot, left: 0 };
     const [near, far] = [SIDE_WIDTH + safe.left, (kind === 'wide' ? STACK_WIDTH : 0) + safe.right];
     return { top, right: left ? near : far, bottom: FLOATS_HEIGHT + safe.bottom, left: left ? far : near };
   }, [kind, foot, left, safe.top, safe.bottom, safe.left, safe.right]);
+}
+
+const NOT_MEASURED = {};
+
+/** The paper lies under everything and never moves; bars and columns come and go above it. */
+function Frame({ children }: { children: ReactNode }) {
+  const kind = useLayoutKind();
+  const stop = useStop();
+  const { folded, penNear } = useAppSelector((s) => s.sheet);
+  const [measured, setMeasured] = useState<Record<string, number>>({});
+  const insets = useInsets(measured);
   const away = kind === 'phone' ? folded : kind === 'wide' && penNear;
   return (
     <View style={styles.fill} role="main">
       <PaperView insets={insets} />
+      <FirstPicture insets={insets} overPaper />
       {kind === 'phone' ? (
         <PhoneBars folded={away} onHeight={(height) => setMeasured((m) => ({ ...m, [stop]: height }))}>
           {children}
@@ -193,9 +204,12 @@ function UnfoldChip({ floating = false }: { floating?: boolean }) {
 }
 
 function Opening() {
+  const theme = useTheme();
+  const insets = useInsets(NOT_MEASURED);
   return (
-    <View style={styles.middle} role="main">
-      <Words quiet role="status">
+    <View style={[styles.middle, { backgroundColor: theme.desk }]} role="main">
+      <FirstPicture insets={insets} overPaper={false} />
+      <Words quiet role="status" style={styles.opening}>
         Opening the sheet
       </Words>
     </View>
@@ -238,5 +252,6 @@ const styles = StyleSheet.create({
     borderWidth: 1,
     borderRadius: RADIUS,
   },
+  opening: { position: 'absolute', bottom: 48 },
   middle: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: 14, padding: 24 },
 });
