@@ -315,6 +315,17 @@ describe('the columns of a wide screen', () => {
       expect(await view(page)).toEqual(before);
     }));
 
+  it('are folded from the start while inking on an upright tablet, not on the other stops', () =>
+    withSheet({ width: 1024, height: 1366 }, async ({ page }) => {
+      await page.getByText('Stack').waitFor({ state: 'hidden' });
+      await goTo(page, 'Place');
+      await page.getByText('Stack').waitFor();
+      await goTo(page, 'Ink');
+      await page.getByText('Stack').waitFor({ state: 'hidden' });
+      await unfold(page);
+      await page.getByText('Stack').waitFor();
+    }));
+
   it('change sides for the left hand', () =>
     withSheet(
       DESK,

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -100,6 +101,35 @@ describe('bad pictures are told, and leave everything as it was', () => {
     expect((await page.request.get(`${app.server.url}/api/sheets`)).ok()).toBe(true);
     await page.getByRole('button', { name: 'Add picture' }).waitFor();
   });
+});
+
+it('takes a 12-megapixel photo with progress shown, stops when told to, and keeps its bytes untouched', async () => {
+  const path = join(app.server.data, 'large.jpg');
+  const noise = { type: 'gaussian' as const, mean: 128, sigma: 30 };
+  const bytes = await sharp({ create: { width: 4000, height: 3000, channels: 3, background: '#888888', noise } })
+    .jpeg({ quality: 90 })
+    .toBuffer();
+  writeFileSync(path, bytes);
+  const before = await steps(page);
+  await choose(page, 'Add picture', path);
+  await page.getByRole('progressbar').waitFor();
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await page.getByRole('button', { name: 'Add picture', exact: true }).waitFor();
+  await page.waitForTimeout(1500);
+  expect(await steps(page)).toBe(before);
+
+  await choose(page, 'Add picture', path);
+  await page.getByText('The picture stays where it is').waitFor({ timeout: 20000 });
+  await stepsReach(page, before + 1);
+  // 4000 x 3000 px in a paper of 600 x 800: as wide as the paper.
+  expect((await placement()).scale).toBeCloseTo(600 / 4000, 9);
+  const hash = createHash('sha256').update(bytes).digest('hex');
+  const original = await page.request.get(`${app.server.url}/api/pictures/${hash}/original`);
+  expect((await original.body()).equals(bytes)).toBe(true);
+  const working = await sharp(await (await page.request.get(`${app.server.url}/api/pictures/${hash}/working`)).body());
+  expect((await working.metadata()).width).toBe(4000);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await stepsReach(page, before + 2);
 });
 
 describe('a picture is placed by fingers, handles, buttons and keys', () => {

@@ -23,7 +23,7 @@ export async function phonePhoto(folder: string): Promise<{ path: string; uprigh
 export async function choose(page: Page, button: string, path: string): Promise<void> {
   const [chooser] = await Promise.all([
     page.waitForEvent('filechooser'),
-    page.getByRole('button', { name: button }).click(),
+    page.getByRole('button', { name: button, exact: true }).click(),
   ]);
   await chooser.setFiles(path);
 }

@@ -11,6 +11,7 @@ import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch, useAppSelector, type AppStore } from '../../store/store';
 import { useTheme } from '../../theme/theme-context';
 import { handTool } from './hand-tool';
+import { useUprightTablet } from './layout-kind';
 import { PictureMover } from './picture-mover';
 import { PlacementHandles } from './placement-handles';
 import { useKeys } from './use-keys';
@@ -26,6 +27,7 @@ export function PaperView({ insets }: { insets: Insets }) {
   const dispatch = useAppDispatch();
   const store = useStore() as AppStore;
   const stop = useStop();
+  const upright = useUprightTablet();
   const box = useRef<View>(null);
   const ring = useRef<View>(null);
   const input = useRef<PointerInput>(undefined);
@@ -144,6 +146,9 @@ export function PaperView({ insets }: { insets: Insets }) {
     if (stop !== 'place') dispatch(sheetSlice.actions.movePicture(null));
     if (stop !== 'ink') dispatch(sheetSlice.actions.unfold());
   }, [stop, fingersMove, nibAboveFinger, dispatch, session]);
+  useEffect(() => {
+    if (upright && stop === 'ink') dispatch(sheetSlice.actions.comeNear());
+  }, [upright, stop, dispatch]);
   // Send shows what is sent; the picture comes back with the next stop, or with a tap on peek.
   useEffect(() => {
     if (stop !== 'send') return;
