@@ -22,6 +22,7 @@ import { usePictureTask } from '../../sheet/use-picture-task';
 import { noticeSlice } from '../../store/notice-slice';
 import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
+import { useLayoutKind } from './layout-kind';
 import { Tray } from './tray';
 
 /** The tray of Place: bring a picture, and put it where it should lie. */
@@ -86,6 +87,7 @@ function PlacementControls({ picture }: { picture: ReferenceLayer }) {
   const { session } = useOpenSheet();
   const dispatch = useAppDispatch();
   const moving = useAppSelector((s) => s.sheet.movingPicture === picture.id);
+  const kind = useLayoutKind();
   const [asking, setAsking] = useState(false);
   const [withInk, setWithInk] = useState(false);
   const { scale, turnDeg } = picture.placement;
@@ -108,9 +110,14 @@ function PlacementControls({ picture }: { picture: ReferenceLayer }) {
     <>
       <View style={styles.line}>
         <Button icon={Move} label="Move picture" chosen={moving} style={styles.grow} onPress={toggle} />
-        <Button label="Reset" disabled={!moving} onPress={() => void resetPlacement(session, picture, withInk)} />
+        <Button
+          label="Reset"
+          disabled={!moving}
+          style={styles.grow}
+          onPress={() => void resetPlacement(session, picture, withInk)}
+        />
       </View>
-      <View style={[styles.line, styles.spread]}>
+      <View style={[styles.line, kind === 'phone' ? styles.spread : styles.close]}>
         <IconButton label="Smaller" icon={ZoomOut} disabled={!moving} onPress={() => change({ scale: scale / 1.05 })} />
         <IconButton label="Larger" icon={ZoomIn} disabled={!moving} onPress={() => change({ scale: scale * 1.05 })} />
         <IconButton label="Quarter turn left" icon={RotateCcw} disabled={!moving} onPress={() => turn(-90)} />
@@ -140,7 +147,8 @@ function PlacementControls({ picture }: { picture: ReferenceLayer }) {
 }
 
 const styles = StyleSheet.create({
-  line: { flexDirection: 'row', alignItems: 'center', gap: 8 },
+  line: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
   spread: { justifyContent: 'space-between' },
+  close: { gap: 6 },
   grow: { flexGrow: 1 },
 });
