@@ -10,6 +10,8 @@ module.exports = {
       sourcemap: 'inline',
       sourcefile: path,
       supported: { 'dynamic-import': true },
+      // A worker's address; tests put a worker of their own in its place.
+      define: { 'import.meta.url': JSON.stringify('file:///hush-line/') },
     });
     return { code };
   },

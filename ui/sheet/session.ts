@@ -194,7 +194,9 @@ export class SheetSession {
         const { changes, kept } = inverseOf(step, this.model.read);
         if (kept > 0)
           this.listener.notice(
-            `${kept} ${kept === 1 ? 'change' : 'changes'} made elsewhere since then stayed as they are.`,
+            kept === 1
+              ? '1 change made elsewhere since then stayed as it is.'
+              : `${kept} changes made elsewhere since then stayed as they are.`,
           );
         await this.act(step.label, changes.length ? changes : nothing(this.model), { undoable: false, undoes: id });
       })
