@@ -12,7 +12,7 @@ export interface Fit {
  * Weights fall as (1 - u^2)^2 from `t[i]` to `backMs` before and `aheadMs` after it.
  *
  * @param t times in ms, never falling; `v`, `w` the channels; all `n` values. Not modified.
- * @param outV, outW receive value, mean and slope (units per ms); with under two distinct times
+ * @param outV, outW (left alone when both channels are one) receive value, mean and slope (units per ms); with under two distinct times
  *   in reach, the value itself and slope 0.
  * @see Cleveland (1979), JASA 74(368), 829-836. Differs: biweight instead of tricube (no cube
  *   roots), a window in time with two different sides, no robustness pass.
@@ -28,6 +28,7 @@ export function localFit(
   outV: Fit,
   outW: Fit,
 ): void {
+  const isPair = v !== w;
   const ti = t[i];
   // The sample itself has weight 1 and no distance.
   let s0 = 1;
@@ -55,12 +56,13 @@ export function localFit(
       s2 += moment * dt;
       v0 += weight * v[j];
       v1 += moment * v[j];
+      if (!isPair) continue;
       w0 += weight * w[j];
       w1 += moment * w[j];
     }
   }
   solve(s0, s1, s2, v0, v1, v[i], outV);
-  solve(s0, s1, s2, w0, w1, w[i], outW);
+  if (isPair) solve(s0, s1, s2, w0, w1, w[i], outW);
 }
 
 function solve(s0: number, s1: number, s2: number, y0: number, y1: number, own: number, out: Fit): void {

@@ -51,9 +51,11 @@ export function PaperView({ insets }: { insets: Insets }) {
       ),
     );
     session.showOn(stage);
-    stage.onComplete = () => {
+    // The kept picture goes when everything is painted, or when the artist does not wait for it.
+    const painted = () => {
       if (!store.getState().sheet.painted) dispatch(sheetSlice.actions.painted());
     };
+    stage.onComplete = painted;
     stage.setInsets(insets);
     let told = 0;
     stage.watchView(({ scale, turnDeg }) => {
@@ -71,6 +73,7 @@ export function PaperView({ insets }: { insets: Insets }) {
       {
         stage,
         strokeStart: (hasPressure, eraserEnd) => {
+          painted();
           const { pen, sheet } = store.getState();
           if (!sheet.folded) dispatch(sheetSlice.actions.fold());
           inking.begin(handTool(pen, session.model.settings, session.paper.ppi, eraserEnd), hasPressure);
@@ -78,6 +81,7 @@ export function PaperView({ insets }: { insets: Insets }) {
         strokeEnd: () => void inking.end(),
         strokeDrop: () => inking.drop(),
         pageStart: () => {
+          painted();
           const id = isMoving();
           if (id) mover.current?.begin(id);
         },
@@ -101,6 +105,7 @@ export function PaperView({ insets }: { insets: Insets }) {
     );
     const wheel = (e: WheelEvent) => {
       e.preventDefault();
+      painted();
       const at: [number, number] = [
         e.clientX - host.getBoundingClientRect().left,
         e.clientY - host.getBoundingClientRect().top,
@@ -152,9 +157,10 @@ export function PaperView({ insets }: { insets: Insets }) {
   // Send shows what is sent; the picture comes back with the next stop, or with a tap on peek.
   useEffect(() => {
     if (stop !== 'send') return;
+    const { peekKept } = store.getState().sheet.looking;
     dispatch(sheetSlice.actions.look({ peekKept: true }));
-    return () => void dispatch(sheetSlice.actions.look({ peekKept: false }));
-  }, [stop, dispatch]);
+    return () => void dispatch(sheetSlice.actions.look({ peekKept }));
+  }, [stop, dispatch, store]);
   useKeys(session, input, mover);
 
   return (

@@ -3,6 +3,7 @@ import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native'
 import { useOpenSheet } from '../../sheet/session-context';
 import { useTheme } from '../../theme/theme-context';
 import { useLayoutKind } from './layout-kind';
+import { useStop } from './stops';
 
 /** The hush row and the floating buttons stand on the tray. */
 const ABOVE_TRAY_PX = 121;
@@ -16,8 +17,10 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
   const { height } = useWindowDimensions();
   const kind = useLayoutKind();
   const { session } = useOpenSheet();
+  const stop = useStop();
   const box = useRef<View>(null);
-  const rises = kind === 'phone' && open;
+  // The other stops' trays stand open, and the paper is fitted above them.
+  const rises = kind === 'phone' && open && stop === 'ink';
   useEffect(() => {
     if (!rises) return;
     const top = (box.current as unknown as HTMLElement).getBoundingClientRect().top;
