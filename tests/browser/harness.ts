@@ -43,7 +43,7 @@ export class TestServer {
   /** SIGKILL: no chance to tidy up. */
   async kill(): Promise<void> {
     const { child } = this;
-    if (!child || child.exitCode !== null) return;
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
     const gone = new Promise((done) => child.once('exit', done));
     child.kill('SIGKILL');
     await gone;

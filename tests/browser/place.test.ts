@@ -31,9 +31,9 @@ interface Placement {
 /** Where the server has the first picture. */
 async function placement(): Promise<Placement> {
   const head = (await (await page.request.get(`${app.server.url}/api/sheets/${sheetId(page)}`)).json()) as {
-    layers: { kind: string; placement?: Placement }[];
+    layers: { kind: string; deleted: boolean; placement?: Placement }[];
   };
-  return head.layers.find((l) => l.kind === 'reference')!.placement!;
+  return head.layers.find((l) => l.kind === 'reference' && !l.deleted)!.placement!;
 }
 
 /** Does something that is one step, waits for it, and gives the placement then. */

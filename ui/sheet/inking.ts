@@ -31,16 +31,28 @@ export function landing(session: SheetSession): { layer?: InkableLayer; obstacle
   return { layer };
 }
 
+/** Ink is held where its layer takes none; an erasure is not: there is nothing to keep of it. */
+function nothingErased(obstacle: Obstacle, layer: InkableLayer | undefined): string {
+  if (!layer || obstacle === 'none') return 'No layer is chosen, so nothing was erased. Choose one in the stack.';
+  return obstacle === 'locked'
+    ? `${layer.name} is locked, so nothing was erased. Unlock it in the stack to erase there.`
+    : `${layer.name} is hidden, so nothing was erased. Show it in the stack to erase there.`;
+}
+
 /** Turns what the hand does on the stage into steps of the sheet. */
 export class Inking {
   private current: { tool: HandTool; pen: Pen; target: WetTarget } | undefined;
   private held: HeldStroke[] = [];
   private readonly lastOrder = new Map<string, string>();
 
-  /** @param onHeld strokes are held (or no longer): the interface offers the ways out. */
+  /**
+   * @param onHeld strokes are held (or no longer): the interface offers the ways out.
+   * @param tell says to the artist why nothing happened.
+   */
   constructor(
     private readonly session: SheetSession,
     private readonly onHeld: (held: readonly HeldStroke[]) => void,
+    private readonly tell: (text: string) => void,
   ) {}
 
   /** Strokes that were held when the page was last open. */
@@ -52,7 +64,7 @@ export class Inking {
     const { stage } = this.session;
     if (!stage) return;
     const { layer, obstacle } = landing(this.session);
-    if (tool.erases && obstacle) return;
+    if (tool.erases && obstacle) return this.tell(nothingErased(obstacle, layer));
     const pen = tool.erases
       ? makePen('fineliner', tool.sizePx, 0, false, stage.view.scale)
       : makePen(tool.kind, tool.sizePx, tool.steady, hasPressure, stage.view.scale);

@@ -26,8 +26,10 @@ export function useSheet(id: string): OpenSheet | undefined {
       (opened) => {
         session = opened;
         if (gone) return opened.close();
-        const inking = new Inking(opened, (held) =>
-          dispatch(sheetSlice.actions.held(held.map(({ id, pen, colour }) => ({ id, pen, colour })))),
+        const inking = new Inking(
+          opened,
+          (held) => dispatch(sheetSlice.actions.held(held.map(({ id, pen, colour }) => ({ id, pen, colour })))),
+          tell.notice,
         );
         dispatch(sheetSlice.actions.opened());
         tell.structure();
