@@ -132,6 +132,19 @@ it('takes a 12-megapixel photo with progress shown, stops when told to, and keep
   await stepsReach(page, before + 2);
 });
 
+it('asks the camera for a photo, the one that looks away from the artist', async () => {
+  const before = await steps(page);
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'Take a photo' }).click(),
+  ]);
+  // W3C HTML Media Capture: "environment" is the camera at the back.
+  expect(await chooser.element().getAttribute('capture')).toBe('environment');
+  expect(await chooser.element().getAttribute('accept')).toContain('image/jpeg');
+  await page.waitForTimeout(300);
+  expect(await steps(page)).toBe(before);
+});
+
 describe('a picture is placed by fingers, handles, buttons and keys', () => {
   beforeAll(async () => {
     const { path } = await phonePhoto(app.server.data);
