@@ -6,7 +6,8 @@ export function pickPicture(fromCamera = false): Promise<File | undefined> {
     const input = document.createElement('input');
     input.type = 'file';
     input.accept = PICTURE_TYPES;
-    if (fromCamera) input.capture = 'environment';
+    // The attribute: browsers without a camera of their own do not know the property.
+    if (fromCamera) input.setAttribute('capture', 'environment');
     input.addEventListener('change', () => resolve(input.files?.[0]));
     input.addEventListener('cancel', () => resolve(undefined));
     input.click();
