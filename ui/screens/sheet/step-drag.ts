@@ -2,7 +2,7 @@
 export type StepDrag = { kind: 'tap' } | { kind: 'steps'; steps: number } | { kind: 'left' };
 
 /** A drag this long along the button begins to go through the steps, and goes one step further each time. */
-export const STEP_PX = 24;
+const STEP_PX = 24;
 /** Further off than this, up or down, the drag has left the button. */
 const LEAVE_PX = 56;
 
