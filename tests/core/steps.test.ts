@@ -1,19 +1,10 @@
-import { FIRST_LAYER, newSettings, type ReferenceLayer } from '../../core/sheet/entities';
+import { FIRST_LAYER, newSettings } from '../../core/sheet/entities';
 import { historyOf, inverseOf, remember, type History } from '../../core/sheet/history';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, planWrites, putRows, StepRefused, type Change, type Step } from '../../core/sheet/steps';
-import { strokeEntity } from '../measures/sheets';
+import { referenceEntity, strokeEntity } from '../measures/sheets';
 
-const reference: ReferenceLayer = {
-  ...FIRST_LAYER,
-  id: 'photo',
-  kind: 'reference',
-  name: 'Photo',
-  order: 'Zz',
-  locked: true,
-  picture: { hash: 'a'.repeat(64), width: 40, height: 30 },
-  placement: { cx: 0, cy: 0, scale: 1, turnDeg: 0, mirrored: false },
-};
+const reference = referenceEntity();
 const stroke = (id: string, layerId = 'lines') => strokeEntity(id, { layerId });
 const step = (id: string, changes: Change[], undoes?: string): Step => ({
   id,

@@ -1,5 +1,5 @@
 import { IDENTITY, type Matrix } from '../../core/geometry/matrix';
-import { FIRST_LAYER, newSettings, type Erasure, type Stroke } from '../../core/sheet/entities';
+import { FIRST_LAYER, newSettings, type Erasure, type ReferenceLayer, type Stroke } from '../../core/sheet/entities';
 import { InkStore } from '../../core/sheet/ink-store';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { putRows } from '../../core/sheet/steps';
@@ -17,6 +17,19 @@ export const strokeEntity = (id: string, more: Partial<Stroke> = {}): Stroke => 
   pen: makePen('dip', 9, 30, true, 1),
   matrix: IDENTITY,
   engine: 1,
+  ...more,
+});
+
+/** A picture's layer as steps bring it. Its bytes are nowhere. */
+export const referenceEntity = (more: Partial<ReferenceLayer> = {}): ReferenceLayer => ({
+  ...FIRST_LAYER,
+  id: 'photo',
+  kind: 'reference',
+  name: 'Photo',
+  order: 'Zz',
+  locked: true,
+  picture: { hash: 'a'.repeat(64), width: 40, height: 30 },
+  placement: { cx: 0, cy: 0, scale: 1, turnDeg: 0, mirrored: false },
   ...more,
 });
 

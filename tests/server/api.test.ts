@@ -4,13 +4,13 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
-import { FIRST_LAYER, type ReferenceLayer, type Stroke } from '../../core/sheet/entities';
+import { FIRST_LAYER, type Stroke } from '../../core/sheet/entities';
 import { putRows, type Change, type Step } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
 import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
 import { handSamples } from '../measures/strokes';
-import { strokeEntity } from '../measures/sheets';
+import { referenceEntity, strokeEntity } from '../measures/sheets';
 
 const SAMPLES = encodeSamples(handSamples((u) => [20 + 80 * u, 40], { ms: 200 }));
 const PAPER = { widthPx: 400, heightPx: 300, ppi: 300 };
@@ -140,15 +140,7 @@ describe('steps', () => {
   it('never put ink on a reference; the refused step leaves nothing, the others stand', async () => {
     const sheet = await newSheet();
     const photo = await aPicture();
-    const layer: ReferenceLayer = {
-      ...FIRST_LAYER,
-      id: 'photo',
-      kind: 'reference',
-      name: 'Photo',
-      order: 'Zz',
-      picture: { hash: photo, width: 8, height: 6 },
-      placement: { cx: 0, cy: 0, scale: 1, turnDeg: 0, mirrored: false },
-    };
+    const layer = referenceEntity({ picture: { hash: photo, width: 8, height: 6 } });
     const bad = step('bad', [putRows('strokes', stroke('ok')), putRows('strokes', stroke('no', 'photo'))]);
     const parts = new Map([
       ['a', SAMPLES],

@@ -6,7 +6,6 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { compose, IDENTITY } from '../../core/geometry/matrix';
-import { FIRST_LAYER, type ReferenceLayer } from '../../core/sheet/entities';
 import { placementMatrix } from '../../core/sheet/placement';
 import { putRows } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
@@ -22,7 +21,7 @@ import {
   setLayerOpacity,
 } from '../../ui/sheet/stack-actions';
 import { PageWorker } from '../measures/page-worker';
-import { strokeEntity } from '../measures/sheets';
+import { referenceEntity, strokeEntity } from '../measures/sheets';
 import { handSamples } from '../measures/strokes';
 
 const BYTES = encodeSamples(handSamples((u) => [20 + 100 * u, 40], { ms: 200 }));
@@ -167,16 +166,7 @@ describe('a sheet that is open', () => {
 
   it('takes back what the server refuses, says why, and keeps the rest', async () => {
     const { session, told } = await opened(new Browser('tablet'));
-    const picture: ReferenceLayer = {
-      ...FIRST_LAYER,
-      id: 'photo',
-      kind: 'reference',
-      name: 'Photo',
-      order: 'Zz',
-      locked: true,
-      picture: { hash: 'a'.repeat(64), width: 40, height: 30 },
-      placement: { cx: 200, cy: 150, scale: 1, turnDeg: 0, mirrored: false },
-    };
+    const picture = referenceEntity();
     await ink(session, 'a');
     await session.act('Add picture', [putRows('layers', picture)]);
     await until(() => told.notices.length === 1, 'the refusal is told');
@@ -251,16 +241,7 @@ describe('acts on the stack', () => {
   it('take the ink along with the picture: every stroke by what the picture moved', async () => {
     const { session } = await opened(new Browser('tablet'));
     await ink(session, 'a');
-    const reference: ReferenceLayer = {
-      ...FIRST_LAYER,
-      id: 'photo',
-      kind: 'reference',
-      name: 'Photo',
-      order: 'Zz',
-      locked: true,
-      picture: { hash: 'a'.repeat(64), width: 40, height: 30 },
-      placement: { cx: 200, cy: 150, scale: 2, turnDeg: 0, mirrored: false },
-    };
+    const reference = referenceEntity({ placement: { cx: 200, cy: 150, scale: 2, turnDeg: 0, mirrored: false } });
     const placement = { cx: 260, cy: 120, scale: 3, turnDeg: 90, mirrored: true };
     session.model.layers.set('photo', reference);
     await placePicture(session, reference, placement, true);

@@ -105,7 +105,8 @@ export const sheetSlice = createSlice({
       state.folded = state.penNear = false;
     },
     view: (state, { payload }: PayloadAction<SheetState['view']>) => {
-      state.view = payload;
+      // A pan changes neither: then nothing is told to anyone.
+      Object.assign(state.view, payload);
     },
   },
 });

@@ -65,7 +65,8 @@ const NOT_MEASURED = {};
 function Frame({ children }: { children: ReactNode }) {
   const kind = useLayoutKind();
   const stop = useStop();
-  const { folded, penNear } = useAppSelector((s) => s.sheet);
+  const folded = useAppSelector((s) => s.sheet.folded);
+  const penNear = useAppSelector((s) => s.sheet.penNear);
   const [measured, setMeasured] = useState<Record<string, number>>({});
   const insets = useInsets(measured);
   const away = kind === 'phone' ? folded : kind === 'wide' && penNear;
