@@ -196,6 +196,23 @@ describe('a picture is placed by fingers, handles, buttons and keys', () => {
     });
   });
 
+  it('has its handles within reach when it fills the paper, beside and not beneath the bars', async () => {
+    for (const [name, count] of [
+      ['scale', 4],
+      ['turn', 1],
+    ] as const)
+      for (let i = 0; i < count; i++) {
+        const box = (await page.getByTestId(`handle-${name}`).nth(i).boundingBox())!;
+        const hit = await page.evaluate(
+          ([x, y]) => document.elementFromPoint(x, y)?.closest('[data-testid^=handle]')?.getAttribute('data-testid'),
+          [box.x + 22, box.y + 22],
+        );
+        expect(hit).toBe(`handle-${name}`);
+      }
+    expect((await after(() => dragHandle('turn', 0, 50, 10))).turnDeg).toBeGreaterThan(2);
+    await after(() => page.getByRole('button', { name: 'Reset' }).click());
+  });
+
   it('is scaled about its centre by a corner, and turned by the stem, at rest level', async () => {
     const smaller = await after(() => dragHandle('scale', 2, -60, -80));
     expect(smaller.scale).toBeGreaterThan(0.3);

@@ -182,7 +182,7 @@ export class Stage {
   }
 
   /** The part of the viewport that no bar covers, CSS px. */
-  private free(): Box {
+  free(): Box {
     const { top, right, bottom, left } = this.insets;
     const y1 = Math.min(this.viewport.height - bottom, this.covered?.top ?? Infinity);
     return { x0: left, y0: top, x1: this.viewport.width - right, y1 };

@@ -16,7 +16,7 @@ type Point = readonly [x: number, y: number];
 const STEM_PX = 40;
 /** A turned picture comes to rest level within so many degrees. */
 const LEVEL_DEG = 1.5;
-/** Handles of a picture that is larger than the screen stay this far inside it. */
+/** Handles that would lie under a bar, or beyond the screen, stay this far inside what is free. */
 const EDGE_PX = 26;
 
 /** The frame of the picture that is being moved: corners scale it about its centre, the stem turns it. */
@@ -42,14 +42,15 @@ export function PlacementHandles({ layerId, mover }: { layerId: string; mover: R
   const centre = at(0.5, 0.5);
   const top = at(0.5, 0);
   const reach = Math.hypot(top[0] - centre[0], top[1] - centre[1]) || 1;
-  const stem: Point = [
+  const free = stage.free();
+  const inside = ([x, y]: Point): Point => [
+    Math.min(free.x1 - EDGE_PX, Math.max(free.x0 + EDGE_PX, x)),
+    Math.min(free.y1 - EDGE_PX, Math.max(free.y0 + EDGE_PX, y)),
+  ];
+  const stem = inside([
     top[0] + ((top[0] - centre[0]) / reach) * STEM_PX,
     top[1] + ((top[1] - centre[1]) / reach) * STEM_PX,
-  ];
-  const inside = ([x, y]: Point): Point => [
-    Math.min(stage.size.width - EDGE_PX, Math.max(EDGE_PX, x)),
-    Math.min(stage.size.height - EDGE_PX, Math.max(EDGE_PX, y)),
-  ];
+  ]);
   const drag = (kind: 'scale' | 'turn') => ({
     begin: () => mover.current?.begin(layerId),
     move: (from: Point, to: Point) => {
@@ -79,7 +80,7 @@ export function PlacementHandles({ layerId, mover }: { layerId: string; mover: R
       {corners.map((corner, i) => (
         <Handle key={i} at={inside(corner)} name="scale" {...drag('scale')} />
       ))}
-      <Handle at={inside(stem)} name="turn" {...drag('turn')} />
+      <Handle at={stem} name="turn" {...drag('turn')} />
     </View>
   );
 }
