@@ -17,7 +17,7 @@ const STEM_PX = 40;
 /** A turned picture comes to rest level within so many degrees. */
 const LEVEL_DEG = 1.5;
 /** Handles that would lie under a bar, or beyond the screen, stay this far inside what is free. */
-const EDGE_PX = 26;
+const EDGE_PX = 12;
 
 /** The frame of the picture that is being moved: corners scale it about its centre, the stem turns it. */
 export function PlacementHandles({ layerId, mover }: { layerId: string; mover: RefObject<PictureMover | undefined> }) {
