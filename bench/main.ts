@@ -1,11 +1,13 @@
 // Measures what the project promises: npm run bench -- [--json FILE] [NAME ...]
 import { writeFileSync } from 'node:fs';
 import { coverage, outline, strokeBytes, wetInk } from './ink';
+import { line } from './line';
 import type { Figure } from './report';
 import { panFrame, penToPaint, sheetOpen } from './screen';
 import { steps } from './steps';
 
 const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
+  line,
   coverage,
   outline,
   'wet-ink': wetInk,

@@ -11,7 +11,7 @@ import {
 } from '../geometry/matrix';
 import { drawStroke, paperArea, spineBox, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
 import { makePixels, parseColour, type Pixels, type Rgb } from '../raster/pixels';
-import type { Pen } from '../stroke/pen';
+import { ENGINE, type Pen } from '../stroke/pen';
 import { Spine } from '../stroke/spine';
 import { SpineMaker } from '../stroke/spine-maker';
 import { byOrder, type Erasure, type Stroke } from './entities';
@@ -33,6 +33,7 @@ const BOX_SLACK_PX = 2;
 interface Mark {
   bytes: Uint8Array;
   pen: Pen;
+  engine: number;
   matrix: Matrix | undefined;
   box: Box;
   spine: Spine | undefined;
@@ -126,7 +127,7 @@ export class InkStore {
 
   /** Ids of the standing strokes of a layer that a mark made with `pen` touches. */
   touchedBy(layerId: string, bytes: Uint8Array, pen: Pen): string[] {
-    const spine = this.maker.ofBytes(bytes, pen, toleranceAt(this.level));
+    const spine = this.maker.ofBytes(bytes, pen, ENGINE, toleranceAt(this.level));
     return this.find(layerId, spineBox(spine))
       .filter((record) => spinesTouch(spine, this.spineAt(record, this.level)))
       .map((record) => record.stroke.id);
@@ -174,6 +175,7 @@ export class InkStore {
       stroke,
       bytes,
       pen: stroke.pen,
+      engine: stroke.engine,
       matrix: isIdentity(stroke.matrix) ? undefined : stroke.matrix,
       colour: parseColour(stroke.colour),
       holes: [],
@@ -195,6 +197,7 @@ export class InkStore {
       erasure,
       bytes,
       pen: erasure.pen,
+      engine: erasure.engine,
       matrix: undefined,
       box: NOWHERE,
       spine: undefined,
@@ -245,7 +248,9 @@ export class InkStore {
   private spineAt(mark: Mark, level: number): Spine {
     const fineEnough = mark.spineLevel === level || (level <= SMALL_LEVEL && mark.spineLevel > level);
     if (mark.spine && fineEnough) return mark.spine;
-    const spine = this.maker.ofBytes(mark.bytes, mark.pen, toleranceAt(level));
+    // Ink that was scaled up shows its facets scaled up.
+    const factor = mark.matrix ? lengthScale(mark.matrix) : 1;
+    const spine = this.maker.ofBytes(mark.bytes, mark.pen, mark.engine, toleranceAt(level) / Math.max(1, factor));
     if (mark.matrix) transform(spine, mark.matrix);
     mark.spine = spine;
     mark.spineLevel = level;

@@ -7,7 +7,7 @@ export const WIDTH_SOURCES = ['pressure', 'speed', 'even'] as const;
 export type WidthSource = (typeof WIDTH_SOURCES)[number];
 
 /** The version of the formulas in `core/stroke` and `core/raster`, kept with each stroke. */
-export const ENGINE = 1;
+export const ENGINE = 2;
 
 /** Everything besides the samples that shapes a stroke. */
 export interface Pen {
@@ -32,6 +32,9 @@ const CHARACTER: Record<PenKind, { varies: boolean; smallest: number; taperIn: n
   dip: { varies: true, smallest: 0.12, taperIn: 2.5, taperOut: 4 },
 };
 
+/** However wide the nib: a taper is a movement of the hand, CSS px. */
+const LONGEST_TAPER_PX = 240;
+
 /** The pen for a stroke about to begin. */
 export function makePen(kind: PenKind, sizePx: number, steady: number, hasPressure: boolean, handScale: number): Pen {
   const c = CHARACTER[kind];
@@ -41,22 +44,27 @@ export function makePen(kind: PenKind, sizePx: number, steady: number, hasPressu
     steady,
     widthFrom: !c.varies ? 'even' : hasPressure ? 'pressure' : 'speed',
     smallest: c.smallest,
-    taperInPx: c.taperIn * sizePx,
-    taperOutPx: c.taperOut * sizePx,
+    taperInPx: Math.min(c.taperIn * sizePx, LONGEST_TAPER_PX / handScale),
+    taperOutPx: Math.min(c.taperOut * sizePx, LONGEST_TAPER_PX / handScale),
     handScale,
   };
 }
 
-/** Hand speed (CSS px per ms) at which a speed-made width is half way to its smallest. */
-const HALF_SPEED = 1.2;
+/** Pressures from the lightest touch that a hand controls to a firm one; both common practice, no source. */
+const LIGHT = 0.1;
+const FIRM = 0.9;
 
-/** How much of the pen's range a pressure 0 to 1 opens: rises fast, levels off. */
-export const openingOfPressure = (p: number): number => p * (2 - p);
+/** How much of the pen's range a pressure 0 to 1 opens: evenly from 0.1 to 0.9. */
+export const openingOfPressure = (p: number): number => Math.min(1, Math.max(0, (p - LIGHT) / (FIRM - LIGHT)));
 
-/** How much of the range a hand speed (CSS px per ms, >= 0) opens: 1 at rest, 1/2 at 1.2 px/ms. */
+/** Hand speeds in CSS px per ms between which people trace (measured: 60 to 400 px/s). */
+const SLOW = 0.06;
+const FAST = 0.4;
+
+/** How much of the range a hand speed (CSS px per ms, >= 0) opens: all of it when slow, none when fast. */
 export function openingOfSpeed(speed: number): number {
-  const v = speed / HALF_SPEED;
-  return 1 / (1 + v * v);
+  const v = Math.min(1, Math.max(0, (speed - SLOW) / (FAST - SLOW)));
+  return (1 - v) / (1 + v);
 }
 
 /** Radius in paper px for an opening 0 to 1. */

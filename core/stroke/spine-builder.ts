@@ -1,53 +1,79 @@
-import { localFit, type Fit } from './local-fit';
+import { alongSums, lineValue, noSums } from './along-sums';
+import { enlarged } from './growing';
+import { Knots } from './knots';
 import { openingOfPressure, openingOfSpeed, radiusOf, type Pen } from './pen';
+import { SampleClock } from './sample-clock';
 import { Simplifier } from './simplifier';
 import { Spine } from './spine';
 
-/** Later samples may move the line only this far back: the tail that is redrawn while drawing. */
-export const SETTLE_MS = 64;
-/** A steady of 100 looks this far back; ahead it looks `SETTLE_MS`. */
-const STEADY_BACK_MS = 192;
-const PRESSURE_WINDOW_MS = 16;
-const SPEED_WINDOW_MS = 40;
+/**
+ * Lengths at the hand, CSS px. Knots lie this far apart: more than the largest jitter of a resting
+ * pen (0.5 px either way, so 1.4 px across; common practice, no source).
+ */
+const KNOT_PX = 1.5;
+/**
+ * Half the window of smoothing, and so how far behind the nib the line may still move: 23 px at a
+ * steady of 100. A right angle loses 0.22 of it; a tremor of 17 px a wave goes down evenly, to two
+ * thirds at 35, a fifth at 70 and nothing at 100 (measured; tests/core/line.test.ts).
+ */
+const steadyReach = (strength: number): number => strength * (18 + 5 * strength * strength * strength * strength);
+/** Half the window in which speed is measured, and in which width is evened out. */
+const SPEED_PX = 24;
+const EVEN_SPEED_PX = 20;
+const EVEN_PRESSURE_PX = 6;
+/** A dot of a pen without pressure is full after this long. */
+const DOT_MS = 60;
 const MAX_PIECES = 24;
-/** Pieces per segment where a taper may pass, so that its curve is not cut into facets. */
-const TAPER_PIECES = 4;
+/** Outside this range of CSS px per paper px a stroke's lengths are measured as at its ends. */
+const MIN_HAND_SCALE = 1 / 256;
+const MAX_HAND_SCALE = 256;
+
+/** What makes a spine sample by sample; each engine has one. */
+export interface Builder {
+  readonly spine: Spine;
+  restart(pen: Pen, tolerancePx: number): void;
+  push(x: number, y: number, tMs: number, pressure: number): void;
+  settle(): void;
+  tail(out: Spine, repeated?: number): void;
+}
 
 /**
  * Builds a stroke's spine sample by sample, so that the line under the nib and the line that is
  * kept come from one computation: what has settled never changes, and `tail` is exactly what the
  * stroke would end with if the pen left the paper now.
  *
- * Steps: local regression of place (steady), pressure or speed to radius, a cubic through the
- * smoothed points, tapers, simplification. Only + - x / and sqrt, so the bits agree everywhere.
+ * Steps: samples are thinned to knots, so that pauses and jitter bend nothing; places are smoothed
+ * along the line (steady), pressure or speed becomes a radius; a cubic goes through the smoothed
+ * knots; tapers; simplification. Everything but speed depends on lengths only, never on time
+ * stamps. Only + - x / and sqrt, so the bits agree everywhere.
  */
-export class SpineBuilder {
+export class SpineBuilder implements Builder {
   /** The settled part, in paper px. Read-only for callers. */
   readonly spine = new Spine();
 
-  private capacity = 256;
-  private n = 0;
-  private x = new Float64Array(this.capacity);
-  private y = new Float64Array(this.capacity);
-  private t = new Float64Array(this.capacity);
-  private p = new Float64Array(this.capacity);
-  /** Smoothed place and radius before tapers; the first `smoothed` values are final. */
-  private sx = new Float64Array(this.capacity);
-  private sy = new Float64Array(this.capacity);
-  private sr = new Float64Array(this.capacity);
+  private readonly clock = new SampleClock();
+  private readonly knots = new Knots();
+  /** Smoothed place, opening of the nib (0 to 1) and radius before tapers. */
+  private sx = new Float64Array(256);
+  private sy = new Float64Array(256);
+  private opening = new Float64Array(256);
+  private sr = new Float64Array(256);
+  /** How many knots have their final time, opening, and smoothed place and radius. */
+  private timed = 0;
+  private opened = 0;
   private smoothed = 0;
-  /** Segments (smoothed point k to k + 1) already emitted into `spine`. */
+  /** Segments (knot k to k + 1) already emitted into `spine`. */
   private segments = 0;
-  private settledLength = 0;
-  private taperIn = -1;
   private readonly simplifier = new Simplifier();
   private readonly lookahead = new Simplifier();
-  private readonly walk = new Walk();
-  private readonly fit: Fit = { value: 0, slope: 0, mean: 0 };
-  private readonly fitY: Fit = { value: 0, slope: 0, mean: 0 };
-  /** The tangent last computed. */
+  private readonly sums = noSums();
+  private readonly tapers = { inPx: 0, outFrom: 0, outPx: 0, end: 0 };
   private tangentX = 0;
   private tangentY = 0;
+  private steadyPx = 0;
+  private speedPx = 0;
+  private evenPx = 0;
+  private cssPx = 1;
 
   /** @param tolerancePx how far the spine may lie from the curve, paper px, > 0. */
   constructor(
@@ -62,34 +88,54 @@ export class SpineBuilder {
     this.pen = pen;
     this.tolerancePx = tolerancePx;
     this.spine.clear();
-    this.n = this.smoothed = this.segments = this.settledLength = 0;
-    this.taperIn = -1;
+    this.clock.restart();
+    this.cssPx = 1 / Math.min(MAX_HAND_SCALE, Math.max(MIN_HAND_SCALE, pen.handScale));
+    this.knots.restart(KNOT_PX * this.cssPx, this.cssPx);
+    this.timed = this.opened = this.smoothed = this.segments = 0;
+    this.steadyPx = steadyReach(pen.steady / 100) * this.cssPx;
+    const fromSpeed = pen.widthFrom === 'speed';
+    this.speedPx = fromSpeed ? SPEED_PX * this.cssPx : 0;
+    this.evenPx = pen.widthFrom === 'even' ? 0 : (fromSpeed ? EVEN_SPEED_PX : EVEN_PRESSURE_PX) * this.cssPx;
     this.simplifier.restart(tolerancePx / 2);
     this.lookahead.restart(tolerancePx / 2);
   }
 
   /** Adds a sample: paper px, ms since pen-down (never falling), pressure 0 to 1. */
   push(x: number, y: number, tMs: number, pressure: number): void {
-    if (this.n === this.capacity) this.growArrays();
-    const i = this.n++;
-    this.x[i] = x;
-    this.y[i] = y;
-    this.t[i] = tMs;
-    this.p[i] = pressure;
+    const index = this.clock.n;
+    this.clock.push(tMs);
+    this.knots.push(index, x, y, pressure);
+    if (this.knots.count > this.sx.length) this.growArrays();
   }
 
   /** Moves everything that later samples can no longer change into `spine`. */
   settle(): void {
-    const { t, n } = this;
-    if (n === 0 || t[n - 1] - t[0] < SETTLE_MS) return;
-    if (this.taperIn < 0) this.taperIn = this.taperInLength();
-    const limit = t[n - 1] - SETTLE_MS;
-    while (this.smoothed < n && t[this.smoothed] <= limit) this.smooth(this.smoothed++);
-    const { walk } = this;
-    walk.clear();
-    // Segment k bends towards point k + 2, so it waits for it.
-    while (this.segments + 2 < this.smoothed) this.walkSegment(this.segments++, this.smoothed, walk, true);
-    this.emit(walk, this.simplifier, this.spine, 0);
+    const { knots, clock, pen } = this;
+    let sure = knots.sure;
+    if (this.speedPx > 0) {
+      while (sure > 0 && !knots.isTimed(sure - 1, clock.closed)) sure--;
+      if (sure > this.timed) {
+        knots.time(this.timed, clock.t);
+        this.timed = sure;
+      }
+    }
+    if (sure < 4) return;
+    const { s } = knots;
+    const limit = s[sure - 1];
+    while (this.opened + 2 < sure && s[this.opened] + this.speedPx <= limit) this.open(this.opened++, sure);
+    const isOpen = (at: number) => this.opened < sure && s[this.opened] >= at;
+    for (;;) {
+      const at = s[this.smoothed];
+      if (!(at + this.steadyPx <= limit && isOpen(at + this.evenPx))) break;
+      this.smooth(this.smoothed++, sure, limit);
+    }
+    // Tapers are as long as the pen allows once the stroke has room for both.
+    if (limit < pen.taperInPx + pen.taperOutPx + pen.sizePx / 2) return;
+    this.setTapers(limit);
+    const { tapers } = this;
+    // Segment k bends towards the knots after k + 1, so it waits for them.
+    while (this.segments + 1 + CHORD_KNOTS < this.smoothed && s[this.segments + 1] <= tapers.outFrom)
+      this.walkSegment(this.segments++, this.smoothed, this.simplifier, this.spine);
   }
 
   /**
@@ -98,60 +144,108 @@ export class SpineBuilder {
    */
   tail(out: Spine, repeated = 1): void {
     out.clear();
-    const { spine, n } = this;
-    if (n === 0) return;
+    const { spine, knots, clock, lookahead } = this;
+    if (knots.count === 0) return;
     for (let at = 3 * Math.max(0, spine.count - repeated); at < 3 * spine.count; at += 3)
       out.push(spine.data[at], spine.data[at + 1], spine.data[at + 2]);
-    for (let i = this.smoothed; i < n; i++) this.smooth(i);
-    const { walk } = this;
-    walk.clear();
-    for (let k = this.segments; k + 1 < n; k++) this.walkSegment(k, n, walk, false);
-    if (n === 1) walk.add(this.sx[0], this.sy[0], this.sr[0], this.t[0], 0);
-    const kept = this.settledLength;
-    this.lookahead.copyFrom(this.simplifier);
-    this.emit(walk, this.lookahead, out, this.taperOutStart(walk));
-    this.lookahead.flush(out);
-    this.settledLength = kept;
-  }
-
-  /** Smooths sample `i` with what is known; final when the latest sample is `SETTLE_MS` later. */
-  private smooth(i: number): void {
-    const { pen, t, n } = this;
-    const strength = pen.steady / 100;
-    const since = t[i] - t[0];
-    const left = t[n - 1] - t[i];
-    // Both windows shrink to nothing at the ends, so the stroke starts and ends where the pen did.
-    const ahead = Math.min(SETTLE_MS * strength, since, left);
-    const back = Math.min(STEADY_BACK_MS * strength, since, (left * STEADY_BACK_MS) / SETTLE_MS);
-    if (strength === 0) {
-      this.sx[i] = this.x[i];
-      this.sy[i] = this.y[i];
-    } else {
-      // The steadier, the more of the mean: a string that the line is pulled by, taut at 100.
-      const pull = strength * strength;
-      const { fit, fitY } = this;
-      localFit(t, this.x, this.y, n, i, back, ahead, fit, fitY);
-      this.sx[i] = fit.value + pull * (fit.mean - fit.value);
-      this.sy[i] = fitY.value + pull * (fitY.mean - fitY.value);
+    const isDot = knots.count === 1;
+    knots.end();
+    if (knots.count > this.sx.length) this.growArrays();
+    const { count, s } = knots;
+    const end = s[count - 1];
+    if (this.speedPx > 0) {
+      clock.spread();
+      knots.time(this.timed, clock.t);
     }
-    this.sr[i] = radiusOf(pen, this.openingAt(i));
+    for (let k = this.opened; k < count; k++) {
+      if (isDot) this.opening[k] = this.dotOpening();
+      else this.open(k, count);
+    }
+    for (let k = this.smoothed; k < count; k++) this.smooth(k, count, end);
+    this.setTapers(end);
+    lookahead.copyFrom(this.simplifier);
+    if (count === 1) lookahead.add(this.sx[0], this.sy[0], this.sr[0], out);
+    for (let k = this.segments; k + 1 < count; k++) this.walkSegment(k, count, lookahead, out);
+    lookahead.flush(out);
+    knots.reopen();
   }
 
-  private openingAt(i: number): number {
-    const { pen, t, n, fit, fitY } = this;
+  /** How far the nib opens at knot k, knowing `known` knots. */
+  private open(k: number, known: number): void {
+    const { pen, knots } = this;
+    if (pen.widthFrom === 'even') this.opening[k] = 1;
+    else if (pen.widthFrom === 'pressure') this.opening[k] = openingOfPressure(knots.p[k]);
+    else this.opening[k] = openingOfSpeed(this.speedAt(k, known) / this.cssPx);
+  }
+
+  /** Paper px per ms around knot k: over `speedPx` to both sides, and at least two knots. */
+  private speedAt(k: number, known: number): number {
+    const { s, m } = this.knots;
+    let a = k > 2 ? k - 2 : 0;
+    let b = k + 2 < known ? k + 2 : known - 1;
+    while (a > 0 && s[k] - s[a - 1] <= this.speedPx) a--;
+    while (b + 1 < known && s[b + 1] - s[k] <= this.speedPx) b++;
+    const took = m[b] - m[a];
+    return took > 0 ? (s[b] - s[a]) / took : 0;
+  }
+
+  /** A dot is pressed by a pen; held, where there is no pressure. */
+  private dotOpening(): number {
+    const { pen, knots, clock } = this;
     if (pen.widthFrom === 'even') return 1;
-    if (pen.widthFrom === 'pressure') {
-      localFit(t, this.p, this.p, n, i, PRESSURE_WINDOW_MS, PRESSURE_WINDOW_MS, fit, fitY);
-      return openingOfPressure(Math.min(1, Math.max(0, fit.value)));
-    }
-    localFit(t, this.x, this.y, n, i, SPEED_WINDOW_MS, SPEED_WINDOW_MS, fit, fitY);
-    return openingOfSpeed(Math.sqrt(fit.slope * fit.slope + fitY.slope * fitY.slope) * pen.handScale);
+    if (pen.widthFrom === 'pressure') return openingOfPressure(knots.pressed);
+    return Math.min(1, (clock.t[clock.n - 1] - clock.t[0]) / DOT_MS);
   }
 
-  /** Walks the cubic from smoothed point k to k + 1, knowing the first `known` points. */
-  private walkSegment(k: number, known: number, walk: Walk, settled: boolean): void {
-    const { sx, sy, sr, t } = this;
-    if (k === 0) walk.add(sx[0], sy[0], sr[0], t[0], 0);
+  /** Smooths knot `k` of the first `known`, in a line that goes on to length `end` at least. */
+  private smooth(k: number, known: number, end: number): void {
+    const { knots, sums, pen } = this;
+    const { s, x, y } = knots;
+    // The window shrinks to nothing at the ends, so the stroke starts and ends where the pen did.
+    const toEnd = end - s[k];
+    const reach = Math.min(this.steadyPx, s[k], toEnd > 0 ? toEnd : 0);
+    if (reach > 0) {
+      alongSums(s, x, y, known, k, reach, sums);
+      this.sx[k] = lineValue(sums, sums.a0, sums.a1, x[k]);
+      this.sy[k] = lineValue(sums, sums.b0, sums.b1, y[k]);
+    } else {
+      this.sx[k] = x[k];
+      this.sy[k] = y[k];
+    }
+    let opening = this.opening[k];
+    if (this.evenPx > 0) {
+      alongSums(s, this.opening, this.opening, known, k, this.evenPx, sums);
+      if (sums.s0 > 0) opening = sums.a0 / sums.s0;
+    }
+    this.sr[k] = radiusOf(pen, opening);
+  }
+
+  /** Tapers for a stroke of length `end`: shortened in proportion where it has no room for both. */
+  private setTapers(end: number): void {
+    const { pen, tapers } = this;
+    const both = pen.taperInPx + pen.taperOutPx;
+    // A dot stays round: what lies within the nib itself is not tapered.
+    const room = Math.max(0, end - pen.sizePx / 2);
+    const part = both > room ? room / both : 1;
+    tapers.inPx = pen.taperInPx * part;
+    tapers.outPx = pen.taperOutPx * part;
+    tapers.outFrom = end - tapers.outPx;
+    tapers.end = end;
+  }
+
+  private tapered(r: number, s: number): number {
+    const { inPx, outFrom, outPx, end } = this.tapers;
+    let out = r;
+    if (s < inPx) out *= eased(s / inPx);
+    if (s > outFrom && outPx > 0) out *= eased(s < end ? (end - s) / outPx : 0);
+    return out;
+  }
+
+  /** Walks the cubic from knot k to k + 1, knowing the first `known` smoothed knots. */
+  private walkSegment(k: number, known: number, simplifier: Simplifier, out: Spine): void {
+    const { sx, sy, sr } = this;
+    const { s } = this.knots;
+    if (k === 0) simplifier.add(sx[0], sy[0], this.tapered(sr[0], 0), out);
     const dx = sx[k + 1] - sx[k];
     const dy = sy[k + 1] - sy[k];
     const d = Math.sqrt(dx * dx + dy * dy);
@@ -161,146 +255,81 @@ export class SpineBuilder {
     this.setTangent(k + 1, known);
     const bx = this.tangentX;
     const by = this.tangentY;
-    const offA = Math.abs(ax * d - dx) + Math.abs(ay * d - dy);
-    const offB = Math.abs(bx * d - dx) + Math.abs(by * d - dy);
-    // A Hermite span leaves its chord by at most 4/27 of each tangent's excess; pieces quarter it.
-    let pieces = Math.ceil(Math.sqrt((0.15 * (offA + offB)) / this.tolerancePx));
-    if (this.mayTaper(k, settled)) pieces = Math.max(pieces, TAPER_PIECES);
-    pieces = Math.min(MAX_PIECES, Math.max(1, pieces));
+    const ds = s[k + 1] - s[k];
+    const pieces = this.piecesOf(
+      k,
+      ds,
+      Math.abs(ax * d - dx) + Math.abs(ay * d - dy) + Math.abs(bx * d - dx) + Math.abs(by * d - dy),
+    );
     for (let j = 1; j <= pieces; j++) {
       const u = j / pieces;
       const v = 1 - u;
       const h0 = u * v * v * d;
       const h1 = u * u * v * d;
       const blend = u * u * (3 - 2 * u);
-      const px = j === pieces ? sx[k + 1] : sx[k] + blend * dx + h0 * ax - h1 * bx;
-      const py = j === pieces ? sy[k + 1] : sy[k] + blend * dy + h0 * ay - h1 * by;
-      walk.add(px, py, sr[k] + u * (sr[k + 1] - sr[k]), t[k] + u * (t[k + 1] - t[k]), d / pieces);
+      const isEnd = j === pieces;
+      const px = isEnd ? sx[k + 1] : sx[k] + blend * dx + h0 * ax - h1 * bx;
+      const py = isEnd ? sy[k + 1] : sy[k] + blend * dy + h0 * ay - h1 * by;
+      simplifier.add(px, py, this.tapered(sr[k] + u * (sr[k + 1] - sr[k]), s[k] + u * ds), out);
     }
   }
 
-  /** Whether a taper can reach segment k: near the start, or (unsettled) near the end. */
-  private mayTaper(k: number, settled: boolean): boolean {
-    const { pen, t, n } = this;
-    if (pen.taperInPx > 0 && t[k] - t[0] < 2 * SETTLE_MS) return true;
-    return !settled && pen.taperOutPx > 0 && t[n - 1] - t[k + 1] < SETTLE_MS;
-  }
-
-  /** Unit-speed tangent at smoothed point k: the parabola through it and its neighbours (Bessel). */
-  private setTangent(k: number, known: number): void {
-    const { sx, sy } = this;
-    const before = k > 0 ? k - 1 : k;
-    const after = k + 1 < known ? k + 1 : k;
-    const ax = sx[k] - sx[before];
-    const ay = sy[k] - sy[before];
-    const bx = sx[after] - sx[k];
-    const by = sy[after] - sy[k];
-    const a = Math.sqrt(ax * ax + ay * ay);
-    const b = Math.sqrt(bx * bx + by * by);
-    // With no length on one side the other side's direction stands alone; with none at all, none.
-    const wa = a === 0 ? 0 : b === 0 ? 1 / a : b / (a * (a + b));
-    const wb = b === 0 ? 0 : a === 0 ? 1 / b : a / (b * (a + b));
-    this.tangentX = ax * wa + bx * wb;
-    this.tangentY = ay * wa + by * wb;
-  }
-
-  /** Puts the walked points through tapers and simplifier. `outFrom`: length where the end's taper starts. */
-  private emit(walk: Walk, simplifier: Simplifier, out: Spine, outFrom: number): void {
-    const { pen } = this;
-    const taperIn = this.taperIn >= 0 ? this.taperIn : this.taperInLength();
-    const end = this.settledLength + walk.total;
-    const taperOut =
-      pen.taperOutPx > 0 && outFrom > 0 ? Math.min(pen.taperOutPx, Math.max(0, end - outFrom - pen.sizePx)) : 0;
-    let along = this.settledLength;
-    for (let i = 0; i < walk.count; i++) {
-      along += walk.length[i];
-      let r = walk.r[i];
-      if (along < taperIn) r *= eased(along / taperIn);
-      if (taperOut > 0 && end - along < taperOut) r *= eased((end - along) / taperOut);
-      simplifier.add(walk.x[i], walk.y[i], r, out);
-    }
-    this.settledLength = along;
-  }
-
-  /** The length already walked when the last `SETTLE_MS` began; a stroke shorter than that starts at its first point. */
-  private taperOutStart(walk: Walk): number {
-    const from = this.t[this.n - 1] - SETTLE_MS;
-    let along = this.settledLength;
-    for (let i = 0; i < walk.count; i++) {
-      along += walk.length[i];
-      if (walk.t[i] >= from) return Math.max(along, Number.MIN_VALUE);
-    }
-    return along;
+  /** Into how many straight pieces segment k is cut. `off`: how far its tangents are from its chord. */
+  private piecesOf(k: number, ds: number, off: number): number {
+    const { tapers, tolerancePx, sr } = this;
+    const { s } = this.knots;
+    // A Hermite span leaves its chord by at most 4/27 of each tangent's excess; pieces quarter it.
+    let squared = (0.15 * off) / tolerancePx;
+    // A straight piece of a taper that covers the part u of it is off by r u^2 / 4.
+    const r = Math.max(sr[k], sr[k + 1]) / (4 * tolerancePx);
+    if (s[k] < tapers.inPx) squared = Math.max(squared, (r * ds * ds) / (tapers.inPx * tapers.inPx));
+    if (s[k + 1] > tapers.outFrom && tapers.outPx > 0)
+      squared = Math.max(squared, (r * ds * ds) / (tapers.outPx * tapers.outPx));
+    return Math.min(MAX_PIECES, Math.max(1, Math.ceil(Math.sqrt(squared))));
   }
 
   /**
-   * A taper is as long as the pen allows, but no longer than the hand travelled in the first
-   * `SETTLE_MS` less the nib's own width: a flick tapers, a pressed dot stays round.
+   * Unit-speed tangent at knot k: of the parabola through it and a knot to each side (Bessel). Beside
+   * a long chord a short one says little, its direction being mostly noise: it is then taken over
+   * several knots, until it is a third as long as the other.
    */
-  private taperInLength(): number {
-    const { x, y, t, n, pen } = this;
-    let travelled = 0;
-    for (let i = 1; i < n && t[i] - t[0] <= SETTLE_MS; i++) {
-      const dx = x[i] - x[i - 1];
-      const dy = y[i] - y[i - 1];
-      travelled += Math.sqrt(dx * dx + dy * dy);
+  private setTangent(k: number, known: number): void {
+    const { sx, sy } = this;
+    let before = k > 0 ? k - 1 : k;
+    let after = k + 1 < known ? k + 1 : k;
+    let a = this.chord(before, k);
+    let b = this.chord(k, after);
+    for (let i = 1; i < CHORD_KNOTS && before > 0 && LIKE * a < b; i++) a = this.chord(--before, k);
+    for (let i = 1; i < CHORD_KNOTS && after + 1 < known && LIKE * b < a; i++) b = this.chord(k, ++after);
+    const both = a + b;
+    if (both === 0) {
+      this.tangentX = this.tangentY = 0;
+      return;
     }
-    return Math.min(pen.taperInPx, Math.max(0, travelled - pen.sizePx));
+    // With no length on one side the other side's direction stands alone.
+    const wa = a === 0 ? 0 : b === 0 ? 1 / a : b / (a * both);
+    const wb = b === 0 ? 0 : a === 0 ? 1 / b : a / (b * both);
+    this.tangentX = (sx[k] - sx[before]) * wa + (sx[after] - sx[k]) * wb;
+    this.tangentY = (sy[k] - sy[before]) * wa + (sy[after] - sy[k]) * wb;
+  }
+
+  private chord(from: number, to: number): number {
+    const dx = this.sx[to] - this.sx[from];
+    const dy = this.sy[to] - this.sy[from];
+    return Math.sqrt(dx * dx + dy * dy);
   }
 
   private growArrays(): void {
-    this.capacity *= 2;
-    this.x = enlarged(this.x);
-    this.y = enlarged(this.y);
-    this.t = enlarged(this.t);
-    this.p = enlarged(this.p);
     this.sx = enlarged(this.sx);
     this.sy = enlarged(this.sy);
     this.sr = enlarged(this.sr);
+    this.opening = enlarged(this.opening);
   }
 }
 
-/** Points on the way to the simplifier: place, radius, time, and length from the one before. */
-class Walk {
-  count = 0;
-  total = 0;
-  x = new Float64Array(64);
-  y = new Float64Array(64);
-  r = new Float64Array(64);
-  t = new Float64Array(64);
-  length = new Float64Array(64);
-
-  clear(): void {
-    this.count = 0;
-    this.total = 0;
-  }
-
-  add(x: number, y: number, r: number, t: number, length: number): void {
-    const i = this.count++;
-    if (i === this.x.length) this.grow();
-    this.x[i] = x;
-    this.y[i] = y;
-    this.r[i] = r;
-    this.t[i] = t;
-    this.length[i] = length;
-    this.total += length;
-  }
-
-  private grow(): void {
-    this.x = enlarged(this.x);
-    this.y = enlarged(this.y);
-    this.r = enlarged(this.r);
-    this.t = enlarged(this.t);
-    this.length = enlarged(this.length);
-  }
-}
-
-/** A copy of twice the length. */
-function enlarged(a: Float64Array): Float64Array<ArrayBuffer> {
-  const b = new Float64Array(2 * a.length);
-  b.set(a);
-  return b;
-}
+/** A chord this many times shorter than its neighbour is taken over more knots, so many at most. */
+const LIKE = 3;
+const CHORD_KNOTS = 6;
 
 /** Rises from 0 to 1 with a rounded shoulder. */
 const eased = (u: number): number => u * (2 - u);

@@ -1,0 +1,186 @@
+import { enlarged } from './growing';
+import { straddledCorner } from './straddled-corner';
+
+/** Knots that the end of a stroke may take the place of. */
+const MAX_DROPPED = 2;
+/** Knots that a corner found between samples may still push on. */
+const MAX_PUSHED = 3;
+/** Steps shorter than this need no corner between them, in knot spacings. */
+const CORNER_STEP = 2;
+
+/** A movement slower than this counts as this fast: a pause is no slowness of the hand. CSS px per ms. */
+const SLOWEST = 0.05;
+
+/**
+ * The places of a stroke at least `spacing` apart, thinned from its samples: a pause that trembles is
+ * one knot, so that no direction is ever read from noise. Knot k: place, mean pressure of the samples
+ * that stayed near it, `s` the length walked up to it (paper px), `m` the time moved up to it (ms).
+ */
+export class Knots {
+  count = 0;
+  x = new Float64Array(256);
+  y = new Float64Array(256);
+  p = new Float64Array(256);
+  s = new Float64Array(256);
+  m = new Float64Array(256);
+  /** The sample that made the knot. */
+  private first = new Float64Array(256);
+  /** The last sample that was still at home at the knot: from there on the hand was on its way to the next. */
+  private left = new Float64Array(256);
+  /** Length from the knot before over the length from where the hand left it. */
+  private stretch = new Float64Array(256);
+  /** The largest pressure so far. */
+  pressed = 0;
+  private near = 0;
+  private spacing = 1;
+  private slowest = 1;
+  /** The latest sample. */
+  private lastX = 0;
+  private lastY = 0;
+  private lastP = 0;
+  private lastIndex = 0;
+  private homeX = 0;
+  private homeY = 0;
+  /** The knot whose place the end takes, to be put back. */
+  private readonly kept = { index: -1, count: 0, x: 0, y: 0, p: 0, s: 0, first: 0, stretch: 1 };
+
+  /** @param spacing paper px; @param cssPx one CSS px of the hand in paper px. */
+  restart(spacing: number, cssPx: number): void {
+    this.count = this.near = this.pressed = 0;
+    this.spacing = spacing;
+    this.slowest = SLOWEST * cssPx;
+  }
+
+  /** Takes sample `index`. */
+  push(index: number, x: number, y: number, p: number): void {
+    this.lastX = x;
+    this.lastY = y;
+    this.lastP = p;
+    this.lastIndex = index;
+    if (p > this.pressed) this.pressed = p;
+    const k = this.count - 1;
+    const length = k < 0 ? 0 : distance(x - this.x[k], y - this.y[k]);
+    if (k >= 0 && length < this.spacing) {
+      this.near++;
+      this.p[k] += (p - this.p[k]) / this.near;
+      if (2 * length < this.spacing) this.leaveFrom(k, index, x, y);
+      return;
+    }
+    this.near = 1;
+    const way = k < 0 ? 0 : distance(x - this.homeX, y - this.homeY);
+    this.append(x, y, p, k < 0 ? 0 : this.s[k] + length, index, way > 0 ? length / way : 1);
+    this.leaveFrom(this.count - 1, index, x, y);
+    this.findCorner();
+  }
+
+  /** Fills `m` from knot `from` on, with the times of samples. */
+  time(from: number, t: Float64Array): void {
+    const { s, m, first, left, stretch, slowest } = this;
+    for (let k = from; k < this.count; k++) {
+      if (k === 0) {
+        m[0] = 0;
+        continue;
+      }
+      const took = (t[first[k]] - t[left[k - 1]]) * stretch[k];
+      const most = (s[k] - s[k - 1]) / slowest;
+      m[k] = m[k - 1] + (took < most ? took : most);
+    }
+  }
+
+  /** Puts the latest sample at the end, in the place of knots that lie too near to it. Undone by {@link reopen}. */
+  end(): void {
+    const { kept } = this;
+    kept.count = this.count;
+    kept.index = -1;
+    let k = this.count - 1;
+    let length = distance(this.lastX - this.x[k], this.lastY - this.y[k]);
+    if (length === 0) return;
+    for (let dropped = 0; k > 0 && dropped < MAX_DROPPED && length < this.spacing; dropped++) {
+      k--;
+      length = distance(this.lastX - this.x[k], this.lastY - this.y[k]);
+    }
+    const at = k + 1;
+    if (at < this.count) {
+      kept.index = at;
+      kept.x = this.x[at];
+      kept.y = this.y[at];
+      kept.p = this.p[at];
+      kept.s = this.s[at];
+      kept.first = this.first[at];
+      kept.stretch = this.stretch[at];
+    }
+    this.count = at;
+    this.append(this.lastX, this.lastY, this.lastP, this.s[k] + length, this.lastIndex, 1);
+  }
+
+  reopen(): void {
+    const { kept } = this;
+    this.count = kept.count;
+    if (kept.index < 0) return;
+    this.x[kept.index] = kept.x;
+    this.y[kept.index] = kept.y;
+    this.p[kept.index] = kept.p;
+    this.s[kept.index] = kept.s;
+    this.first[kept.index] = kept.first;
+    this.stretch[kept.index] = kept.stretch;
+  }
+
+  /** How many knots the end can never take away. */
+  get sure(): number {
+    return Math.max(0, this.count - MAX_DROPPED - MAX_PUSHED);
+  }
+
+  /** Whether the knot's time is known once the first `samples` times are. */
+  isTimed(k: number, samples: number): boolean {
+    return this.first[k] < samples;
+  }
+
+  /** Puts in the corner that fast samples have passed by on both sides. */
+  private findCorner(): void {
+    const k = this.count - 4;
+    if (k < 2) return;
+    const corner = straddledCorner(this.x, this.y, k, CORNER_STEP * this.spacing);
+    if (!corner) return;
+    this.count++;
+    if (this.count > this.x.length) this.growArrays();
+    for (const channel of [this.x, this.y, this.p, this.s, this.m, this.first, this.left, this.stretch])
+      channel.copyWithin(k + 2, k + 1, this.count - 1);
+    this.x[k + 1] = corner[0];
+    this.y[k + 1] = corner[1];
+    this.p[k + 1] = (this.p[k] + this.p[k + 2]) / 2;
+    this.stretch[k + 1] = this.stretch[k + 2] = 1;
+    this.left[k + 1] = this.first[k + 1];
+    for (let i = k + 1; i < this.count; i++)
+      this.s[i] = this.s[i - 1] + distance(this.x[i] - this.x[i - 1], this.y[i] - this.y[i - 1]);
+  }
+
+  private leaveFrom(k: number, index: number, x: number, y: number): void {
+    this.left[k] = index;
+    this.homeX = x;
+    this.homeY = y;
+  }
+
+  private append(x: number, y: number, p: number, s: number, index: number, stretch: number): void {
+    const k = this.count++;
+    if (k === this.x.length) this.growArrays();
+    this.x[k] = x;
+    this.y[k] = y;
+    this.p[k] = p;
+    this.s[k] = s;
+    this.first[k] = index;
+    this.stretch[k] = stretch;
+  }
+
+  private growArrays(): void {
+    this.x = enlarged(this.x);
+    this.y = enlarged(this.y);
+    this.p = enlarged(this.p);
+    this.s = enlarged(this.s);
+    this.m = enlarged(this.m);
+    this.first = enlarged(this.first);
+    this.left = enlarged(this.left);
+    this.stretch = enlarged(this.stretch);
+  }
+}
+
+const distance = (dx: number, dy: number): number => Math.sqrt(dx * dx + dy * dy);
