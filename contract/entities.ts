@@ -1,31 +1,49 @@
 import { z } from 'zod';
 import type { Erasure, Layer, SheetSettings, Stroke } from '../core/sheet/entities';
-import { PEN_KINDS, WIDTH_SOURCES, type Pen } from '../core/stroke/pen';
+import { isOrder } from '../core/sheet/orders';
+import { isPrintable, MAX_NAME } from '../core/sheet/words';
+import { ENGINE, PEN_KINDS, WIDTH_SOURCES, type Pen } from '../core/stroke/pen';
 
-export const id = z.string().regex(/^[A-Za-z0-9_-]{1,40}$/);
-const order = z.string().regex(/^[A-Za-z0-9]{1,200}$/);
+/** Words that every object has are no ids: looked up by name, they would be found. */
+export const id = z
+  .string()
+  .regex(/^[A-Za-z0-9_-]{1,40}$/)
+  .refine((v) => !(v in {}), 'This id is a word of the language.');
+const order = z
+  .string()
+  .regex(/^[A-Za-z0-9]{1,200}$/)
+  .refine(isOrder, 'Nothing can be put beside this place.');
 const colour = z.string().regex(/^#[0-9a-f]{6}$/);
 const unit = z.number().min(0).max(1);
-const name = z.string().min(1).max(120);
+const name = z.string().min(1).max(MAX_NAME).refine(isPrintable, 'A name has no control characters.');
 export const hash = z.string().regex(/^[0-9a-f]{64}$/);
 
 export const pen = z.strictObject({
   kind: z.enum(PEN_KINDS),
-  sizePx: z.number().positive().max(4000),
+  sizePx: z.number().min(1e-3).max(4000),
   steady: z.number().min(0).max(100),
   widthFrom: z.enum(WIDTH_SOURCES),
   smallest: unit,
   taperInPx: z.number().min(0).max(40000),
   taperOutPx: z.number().min(0).max(40000),
-  handScale: z.number().positive().max(1e4),
+  handScale: z.number().min(1e-4).max(1e4),
 }) satisfies z.ZodType<Pen>;
 
-const matrix = z.tuple([z.number(), z.number(), z.number(), z.number(), z.number(), z.number()]).readonly();
+/** Farther out than any paper, wherever its picture was moved to. */
+const place = z.number().min(-1e7).max(1e7);
+const factor = z.number().min(-1e5).max(1e5);
+const matrix = z
+  .tuple([factor, factor, factor, factor, place, place])
+  .readonly()
+  .refine((m) => {
+    const area = Math.abs(m[0] * m[3] - m[1] * m[2]);
+    return area >= 1e-10 && area <= 1e10;
+  }, 'A matrix neither flattens nor scales by more than 100,000.');
 
 export const placement = z.strictObject({
-  cx: z.number(),
-  cy: z.number(),
-  scale: z.number().positive().max(1e4),
+  cx: place,
+  cy: place,
+  scale: z.number().min(1e-4).max(1e4),
   turnDeg: z.number().min(0).max(360),
   mirrored: z.boolean(),
 });
@@ -50,7 +68,7 @@ export const stroke = z.strictObject({
   colour,
   pen,
   matrix,
-  engine: z.number().int().positive(),
+  engine: z.number().int().min(1).max(ENGINE),
 }) satisfies z.ZodType<Stroke>;
 
 export const erasure = z.strictObject({
@@ -60,8 +78,10 @@ export const erasure = z.strictObject({
   pen,
   strokeIds: z.array(id).max(200000),
   matrices: z.record(id, matrix).optional(),
-  engine: z.number().int().positive(),
+  engine: z.number().int().min(1).max(ENGINE),
 }) satisfies z.ZodType<Erasure>;
+
+const nib = z.number().min(1e-3).max(4000);
 
 export const settings = z.strictObject({
   id: z.literal('sheet'),
@@ -70,7 +90,7 @@ export const settings = z.strictObject({
   scaffoldingShown: z.boolean(),
   veil: unit,
   target: id.nullable(),
-  nibs: z.tuple([z.number().positive(), z.number().positive(), z.number().positive(), z.number().positive()]),
+  nibs: z.tuple([nib, nib, nib, nib]),
 }) satisfies z.ZodType<SheetSettings>;
 
 /** The schema of each changeable field, by table: a step's values are checked against these. */

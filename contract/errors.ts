@@ -15,6 +15,7 @@ export const ERROR_CODES = [
   'unknown-picture',
   'missing-part',
   'bad-step',
+  'bad-samples',
   'server-failed',
 ] as const;
 export type ErrorCode = (typeof ERROR_CODES)[number];

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { paperProblem } from '../core/sheet/paper';
+import { isPrintable, MAX_NAME } from '../core/sheet/words';
 import { erasure, hash, id, layer, settings, stroke } from './entities';
 
 export const paper = z
@@ -13,7 +14,8 @@ export const sheetName = z
   .string()
   .trim()
   .min(1, 'A sheet needs a name.')
-  .max(120, 'A name has at most 120 characters.');
+  .max(MAX_NAME, `A name has at most ${MAX_NAME} characters.`)
+  .refine(isPrintable, 'A name has no control characters.');
 
 const act = { id, sheetId: id };
 /** An act in the drawer. One sent twice is one act. */
@@ -41,7 +43,7 @@ export type SheetCard = z.infer<typeof sheetCard>;
 export const drawerAnswer = z.strictObject({ sheets: z.array(sheetCard) });
 
 /** `GET /api/sheets/:id`: everything of a sheet but its strokes. */
-export const sheetHead = z.strictObject({ card: sheetCard, settings, layers: z.array(layer) });
+export const sheetHead = z.strictObject({ card: sheetCard, deleted: z.boolean(), settings, layers: z.array(layer) });
 export type SheetHead = z.infer<typeof sheetHead>;
 
 /**

@@ -1,10 +1,13 @@
 import { z } from 'zod';
 import type { Change, Step } from '../core/sheet/steps';
+import { MAX_NAME } from '../core/sheet/words';
 import { erasure, FIELD_SCHEMAS, id, layer, stroke } from './entities';
 import { errorBody } from './errors';
 
 /** The largest framed body of steps, bytes. */
 export const MAX_STEP_BYTES = 32 * 1024 * 1024;
+/** Steps that come back are as many as fit this, and at least one. */
+export const ANSWER_BYTES = 4 * 1024 * 1024;
 
 const put = z.discriminatedUnion('table', [
   z.strictObject({ op: z.literal('put'), table: z.literal('layers'), rows: z.array(layer) }),
@@ -39,7 +42,7 @@ export const step = z.strictObject({
   seq: z.number().int().positive().optional(),
   undoes: id.optional(),
   undoable: z.boolean(),
-  label: z.string().min(1).max(120),
+  label: z.string().min(1).max(MAX_NAME),
   changes: z.array(change),
 }) satisfies z.ZodType<Step>;
 
@@ -52,16 +55,33 @@ export const stepsAnswer = z.strictObject({
     z.union([z.strictObject({ id, seq: z.number().int().positive() }), z.strictObject({ id, refused: errorBody })]),
   ),
   seq: z.number().int().min(0),
+  /** The sheet lies among the deleted ones. */
+  deleted: z.boolean(),
 });
 export type StepsAnswer = z.infer<typeof stepsAnswer>;
 
-/** `GET /api/sheets/:id/history?device=`: what that device can undo and redo, nearest last. */
+/**
+ * `GET /api/sheets/:id/history?device=`: what that device can undo and redo, nearest last, with the
+ * labels of the nearest ones, and as many of their bodies as fit {@link ANSWER_BYTES}.
+ */
 export const historyAnswer = z.strictObject({
   undo: z.array(id),
   redo: z.array(id),
+  labels: z.array(z.strictObject({ id, label: z.string() })),
   steps: z.array(step),
 });
 
-/** `POST /api/sheets/:id/steps/find`; and, framed with samples, `GET /api/sheets/:id/steps?after=`. */
+/** `POST /api/sheets/:id/steps/find`: the first of these steps that fit {@link ANSWER_BYTES}, at least one. */
 export const findStepsRequest = z.strictObject({ ids: z.array(id).max(200) });
 export const stepList = z.strictObject({ steps: z.array(step) });
+
+/** `POST /api/sheets/:id/steps/known`: which of these steps are written. */
+export const knownStepsRequest = z.strictObject({ ids: z.array(id).max(5000) });
+export const knownStepsAnswer = z.strictObject({ ids: z.array(id) });
+
+/**
+ * `GET /api/sheets/:id/steps?after=`, framed with samples: steps in order, as many as fit; `seq` is
+ * the sheet's latest, so that whoever asked knows whether there are more.
+ */
+export const stepsAfter = z.strictObject({ steps: z.array(step), seq: z.number().int().min(0), deleted: z.boolean() });
+export type StepsAfter = z.infer<typeof stepsAfter>;

@@ -15,6 +15,8 @@ export interface FileTask {
 /** The page's side of the sheet worker. */
 export class SheetClient {
   onTile: (tile: PaintedTile) => void = () => {};
+  /** Something could not be read or painted, `what` in the artist's words. */
+  onTrouble: (what: string) => void = () => {};
   private readonly worker: Worker;
   private readonly waiting = new Map<
     number,
@@ -77,6 +79,7 @@ export class SheetClient {
 
   private receive(message: FromWorker): void {
     if (message.type === 'tile') return this.onTile(message.tile);
+    if (message.type === 'trouble') return this.onTrouble(message.what);
     const waiting = this.waiting.get(message.n);
     if (message.type === 'progress') return waiting?.progress?.(message.done);
     this.waiting.delete(message.n);

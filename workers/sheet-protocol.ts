@@ -34,12 +34,14 @@ export interface PaintedTile {
 
 export type FromWorker =
   | { type: 'tile'; tile: PaintedTile }
+  /** Something that could not be read or painted; the rest was. */
+  | { type: 'trouble'; what: string }
   | { type: 'progress'; n: number; done: number }
   | { type: 'answer'; n: number; answer: Answer }
   | { type: 'failed'; n: number; message: string };
 
 export type Answer =
-  | { kind: 'opened'; strokes: Stroke[]; erasures: Erasure[] }
+  | { kind: 'opened'; strokes: Stroke[]; erasures: Erasure[]; seq: number }
   | { kind: 'applied'; damage: { layerId: string; box: Box }[]; tiles: PaintedTile[] }
   | { kind: 'touched'; ids: string[] }
   | { kind: 'file'; parts: BlobPart[] }

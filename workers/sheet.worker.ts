@@ -70,9 +70,9 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'stop' }>): Pr
   }
 }
 
-function open({ frame, settings, layers, paper: size, level }: Message<'open'>): Omit<StrokesBody, 'seq'> {
+function open({ frame, settings, layers, paper: size, level }: Message<'open'>): StrokesBody {
   const { body, parts } = decodeFrame(new Uint8Array(frame));
-  const { strokes, erasures } = body as StrokesBody;
+  const { strokes, erasures, seq } = body as StrokesBody;
   model = new SheetModel(settings, layers);
   for (const stroke of strokes) model.strokes.set(stroke.id, stroke);
   for (const erasure of erasures) model.erasures.set(erasure.id, erasure);
@@ -80,8 +80,11 @@ function open({ frame, settings, layers, paper: size, level }: Message<'open'>):
   ink.load(strokes, erasures, parts);
   paper = size;
   cache.clear();
-  return { strokes, erasures };
+  if (ink.unreadable.length) post({ type: 'trouble', what: counted(ink.unreadable.length, 'line') });
+  return { strokes, erasures, seq };
 }
+
+const counted = (n: number, what: string): string => `${n} ${what}${n === 1 ? '' : 's'}`;
 
 function standing(): SheetModel {
   if (!model) throw new Error('no sheet is open');
@@ -89,12 +92,15 @@ function standing(): SheetModel {
 }
 
 async function applyStep({ n, changes, parts, showing }: Message<'apply'>): Promise<void> {
+  const unreadable = ink.unreadable.length;
   const damage = ink.follow(standing().apply(changes), new Map(parts));
+  if (ink.unreadable.length > unreadable)
+    post({ type: 'trouble', what: counted(ink.unreadable.length - unreadable, 'line') });
   revision++;
   const hit = showing.filter((t) => damage.some((d) => touches(d, t)));
   freshen(damage);
   const tiles: PaintedTile[] = [];
-  for (const address of hit) tiles.push(await painted(address));
+  for (const address of hit) tiles.push(await paintedOrBlank(address));
   post(
     {
       type: 'answer',
@@ -134,7 +140,7 @@ async function paintWanted(): Promise<void> {
   while (wanted.length) {
     const address = wanted.shift()!;
     const before = revision;
-    const tile = await painted(address);
+    const tile = await paintedOrBlank(address);
     if (revision !== before) {
       wanted.unshift(address);
       continue;
@@ -143,6 +149,17 @@ async function paintWanted(): Promise<void> {
     await breath();
   }
   painting = false;
+}
+
+/** A tile that fails is blank, and told: it must not stop the painting of the others. */
+async function paintedOrBlank(address: TileAddress): Promise<PaintedTile> {
+  try {
+    return await painted(address);
+  } catch (error) {
+    console.error(error);
+    post({ type: 'trouble', what: 'A part of the drawing' });
+    return { address, bitmap: null };
+  }
 }
 
 async function painted(address: TileAddress): Promise<PaintedTile> {

@@ -11,18 +11,13 @@ export interface History {
 
 /**
  * Adds a device's next step to its history, in place. A plain undoable step can be undone and ends
- * redoing; a step that undoes the nearest one moves to the other side.
+ * redoing; a step that undoes one moves to the other side.
  */
 export function remember(history: History, step: HistoryEntry): void {
   if (step.undoes !== undefined) {
     const { undo, redo } = history;
-    if (undo[undo.length - 1] === step.undoes) {
-      undo.pop();
-      redo.push(step.id);
-    } else if (redo[redo.length - 1] === step.undoes) {
-      redo.pop();
-      undo.push(step.id);
-    }
+    if (take(undo, step.undoes)) redo.push(step.id);
+    else if (take(redo, step.undoes)) undo.push(step.id);
     return;
   }
   if (!step.undoable) return;
@@ -30,7 +25,14 @@ export function remember(history: History, step: HistoryEntry): void {
   history.redo.length = 0;
 }
 
-/** The history after a device's steps in order. O(n). */
+/** Takes an id off a list, from wherever it lies: another tab may have gone on meanwhile. */
+function take(list: string[], id: string): boolean {
+  const at = list.lastIndexOf(id);
+  if (at >= 0) list.splice(at, 1);
+  return at >= 0;
+}
+
+/** The history after a device's steps in order. O(n) unless tabs took turns. */
 export function historyOf(steps: Iterable<HistoryEntry>): History {
   const history: History = { undo: [], redo: [] };
   for (const step of steps) remember(history, step);
@@ -76,7 +78,7 @@ const swapped = (c: Assign): Assign => ({ ...c, before: c.after, after: c.before
 function stillStanding(c: Assign, read: Read): Assign {
   const keep = c.ids.map((id, i) => {
     const entity = read(c.table, id) as Record<string, unknown> | undefined;
-    return entity !== undefined && same(entity[c.field], c.before[i]);
+    return entity !== undefined && sameValue(entity[c.field], c.before[i]);
   });
   return {
     ...c,
@@ -87,6 +89,6 @@ function stillStanding(c: Assign, read: Read): Assign {
 }
 
 /** Equality of plain JSON values. */
-function same(a: unknown, b: unknown): boolean {
+export function sameValue(a: unknown, b: unknown): boolean {
   return a === b || JSON.stringify(a) === JSON.stringify(b);
 }

@@ -67,6 +67,8 @@ export class InkStore {
   private nextRank = 0;
   private lastOrder = '';
   private readonly maker = new SpineMaker();
+  /** Ids of strokes and erasures whose samples are missing or cannot be read; they are left out. */
+  readonly unreadable: string[] = [];
 
   /** @param level where boxes are first measured; the level that is about to be shown saves work. */
   constructor(private readonly level = 0) {}
@@ -75,10 +77,11 @@ export class InkStore {
     return this.strokes.size;
   }
 
-  /** Fills an empty store. @throws {RangeError} samples that are missing or cannot be read. */
+  /** Fills an empty store; what cannot be read is left out and named in `unreadable`. */
   load(strokes: readonly Stroke[], erasures: readonly Erasure[], parts: ReadonlyMap<string, Uint8Array>): void {
-    for (const stroke of [...strokes].sort(byOrder)) this.addStroke(stroke, partOf(parts, stroke.id));
-    for (const erasure of erasures) this.addErasure(erasure, partOf(parts, erasure.id));
+    for (const stroke of [...strokes].sort(byOrder))
+      this.reading(stroke.id, () => this.addStroke(stroke, partOf(parts, stroke.id)));
+    for (const erasure of erasures) this.reading(erasure.id, () => this.addErasure(erasure, partOf(parts, erasure.id)));
     this.reindex();
   }
 
@@ -92,12 +95,18 @@ export class InkStore {
     let ranksMoved = false;
     for (const write of writes) {
       if (write.kind === 'insert' && write.table === 'strokes') {
-        const record = this.addStroke(write.row as Stroke, partOf(parts, write.row.id));
+        const record = this.reading(write.row.id, () =>
+          this.addStroke(write.row as Stroke, partOf(parts, write.row.id)),
+        );
+        if (!record) continue;
         this.makeLoose(record);
         const onTop = record.rank === this.nextRank - 1 && !record.stroke.deleted;
         damage.push({ layerId: record.stroke.layerId, box: record.box, added: onTop ? record.stroke.id : undefined });
       } else if (write.kind === 'insert' && write.table === 'erasures') {
-        damage.push(...this.addErasure(write.row as Erasure, partOf(parts, write.row.id)));
+        damage.push(
+          ...(this.reading(write.row.id, () => this.addErasure(write.row as Erasure, partOf(parts, write.row.id))) ??
+            []),
+        );
       } else if (write.kind === 'assign' && write.table === 'strokes') {
         const record = this.strokes.get(write.id);
         if (!record) continue;
@@ -167,6 +176,16 @@ export class InkStore {
     const pixels = makePixels(rect.x0, rect.y0, rect.width, rect.height);
     for (const record of records) drawStroke(pixels, this.drawable(record, level), scale, work);
     return pixels;
+  }
+
+  private reading<T>(id: string, read: () => T): T | undefined {
+    try {
+      return read();
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+      this.unreadable.push(id);
+      return undefined;
+    }
   }
 
   private addStroke(stroke: Stroke, bytes: Uint8Array): StrokeRecord {
@@ -259,7 +278,8 @@ export class InkStore {
 
   /** An erasure as it lies on a stroke that may have moved since. */
   private holeIn({ stroke }: StrokeRecord, hole: ErasureRecord, level: number): DrawableStroke['holes'][number] {
-    const then = hole.erasure.matrices?.[stroke.id] ?? IDENTITY;
+    const { matrices } = hole.erasure;
+    const then = matrices && Object.hasOwn(matrices, stroke.id) ? matrices[stroke.id] : IDENTITY;
     const spine = this.spineAt(hole, level);
     if (then.every((v, i) => v === stroke.matrix[i])) return { spine, box: hole.box };
     const moved = new Spine();

@@ -2,7 +2,8 @@ import { BitReader, BitWriter } from './bits';
 import { CHANNELS, emptySamples, type Samples } from './samples';
 
 const VERSION = 1;
-const MAX_SAMPLES = 1 << 22;
+/** Two minutes of a pen at 1000 Hz: a longer stroke goes on as another. */
+export const MAX_SAMPLES = 1 << 17;
 const MAX_K = 24;
 
 /**
@@ -12,7 +13,7 @@ const MAX_K = 24;
  * A steady hand has small second differences, so a sample of x, y and t takes under 4 bytes.
  *
  * @returns a new array; `decodeSamples` gives back every value exactly.
- * @throws {RangeError} no samples, or too many (over 4,194,304).
+ * @throws {RangeError} no samples, or too many (over 131,072).
  * @see Rice (1979), "Some practical universal noiseless coding techniques", JPL 79-22.
  */
 export function encodeSamples(samples: Samples): Uint8Array {

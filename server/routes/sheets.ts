@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { decodeFrame, encodeFrame } from '../../contract/frame';
 import { id as idSchema } from '../../contract/entities';
 import { drawerAct } from '../../contract/sheets';
-import { findStepsRequest, MAX_STEP_BYTES, stepsRequest } from '../../contract/steps';
+import { ANSWER_BYTES, findStepsRequest, knownStepsRequest, MAX_STEP_BYTES, stepsRequest } from '../../contract/steps';
 import { decodeSamples } from '../../core/stroke/codec';
 import { ApiError, notFound } from '../api-error';
 import type { Store } from '../store';
@@ -11,6 +11,7 @@ import type { Store } from '../store';
 const FRAME_TYPE = 'application/octet-stream';
 /** Steps that come with a history at once; the page asks for older ones as it needs them. */
 const HISTORY_BODIES = 60;
+const HISTORY_BYTES = 256 * 1024;
 const MAX_OVERVIEW_BYTES = 4 * 1024 * 1024;
 const PNG_MAGIC = Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]);
 
@@ -48,20 +49,29 @@ export function sheetRoutes(store: Store, now: () => number): Router {
 
   router.get('/sheets/:id/steps', (req, res) => {
     const after = z.coerce.number().int().min(0).parse(req.query.after);
-    const { steps, parts } = store.steps.after(existing(store, req), after, 1000);
-    res.type(FRAME_TYPE).send(Buffer.from(encodeFrame({ steps }, parts).buffer));
+    const { parts, ...body } = store.steps.after(existing(store, req), after, ANSWER_BYTES);
+    res.type(FRAME_TYPE).send(Buffer.from(encodeFrame(body, parts).buffer));
   });
 
   router.post('/sheets/:id/steps/find', json, (req, res) => {
     const { ids } = findStepsRequest.parse(req.body);
-    res.json({ steps: store.steps.find(existing(store, req), ids) });
+    res.json({ steps: store.steps.find(existing(store, req), ids, ANSWER_BYTES) });
+  });
+
+  router.post('/sheets/:id/steps/known', json, (req, res) => {
+    const { ids } = knownStepsRequest.parse(req.body);
+    res.json({ ids: store.steps.known(existing(store, req), ids) });
   });
 
   router.get('/sheets/:id/history', (req, res) => {
     const sheetId = existing(store, req);
     const history = store.steps.history(sheetId, idSchema.parse(req.query.device));
-    const near = [...history.undo.slice(-HISTORY_BODIES), ...history.redo.slice(-HISTORY_BODIES)];
-    res.json({ ...history, steps: store.steps.find(sheetId, near) });
+    const near = [history.redo, history.undo].flatMap((side) => side.slice(-HISTORY_BODIES).reverse());
+    res.json({
+      ...history,
+      labels: store.steps.labels(sheetId, near),
+      steps: store.steps.find(sheetId, near, HISTORY_BYTES),
+    });
   });
 
   router.get('/sheets/:id/overview', (req, res) => {
@@ -76,7 +86,8 @@ export function sheetRoutes(store: Store, now: () => number): Router {
     const bytes = req.body as Buffer;
     if (!Buffer.isBuffer(bytes) || !bytes.subarray(0, 8).equals(PNG_MAGIC))
       throw new ApiError(400, 'bad-request', 'An overview is a PNG.');
-    store.sheets.putOverview(sheetId, seq, bytes);
+    if (!store.sheets.putOverview(sheetId, seq, bytes))
+      throw new ApiError(400, 'bad-request', 'This small picture is of a step that is not written yet.');
     res.status(204).end();
   });
 
@@ -102,6 +113,6 @@ function refuseBadSamples(part: string, bytes: Uint8Array): void {
   try {
     decodeSamples(bytes);
   } catch (error) {
-    throw new ApiError(400, 'bad-request', `The samples of ${part} cannot be read.`, String(error));
+    throw new ApiError(400, 'bad-samples', `The samples of ${part} cannot be read.`, String(error));
   }
 }

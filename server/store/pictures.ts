@@ -1,5 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { mkdir, open, rename, stat } from 'node:fs/promises';
+import { mkdir, open, rename, rm, stat } from 'node:fs/promises';
+import { existsSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { PictureAnswer } from '../../contract/sheets';
 import type { Prepared } from '../picture-intake';
@@ -12,11 +13,23 @@ export class PictureStore {
   constructor(
     private readonly db: Db,
     private readonly folder: string,
-  ) {}
+  ) {
+    this.sweep();
+  }
 
-  /** The stored picture with these bytes, if there is one. */
+  /** Takes away what a killed upload left half written. */
+  private sweep(): void {
+    const root = join(this.folder, 'pictures');
+    if (!existsSync(root)) return;
+    for (const name of readdirSync(root, { recursive: true }) as string[])
+      if (HALF_WRITTEN.test(name)) rmSync(join(root, name), { force: true });
+  }
+
+  /** The stored picture with these bytes, if there is one and its files are whole. */
   byBytes(bytes: Uint8Array): PictureAnswer | undefined {
-    return this.answer(hashOf(bytes));
+    const hash = hashOf(bytes);
+    const hasFiles = (['original', 'working'] as const).every((copy) => existsSync(this.path(hash, copy)));
+    return hasFiles ? this.answer(hash) : undefined;
   }
 
   answer(hash: string): PictureAnswer | undefined {
@@ -66,15 +79,23 @@ export class PictureStore {
     const path = this.path(hash, copy);
     await mkdir(join(path, '..'), { recursive: true });
     const beside = `${path}.${randomUUID()}`;
-    const file = await open(beside, 'w');
     try {
-      await file.writeFile(bytes);
-      await file.sync();
-    } finally {
-      await file.close();
+      const file = await open(beside, 'w');
+      try {
+        await file.writeFile(bytes);
+        await file.sync();
+      } finally {
+        await file.close();
+      }
+      await rename(beside, path);
+    } catch (error) {
+      await rm(beside, { force: true });
+      throw error;
     }
-    await rename(beside, path);
   }
 }
+
+/** A file beside its place-to-be: hash, copy and a UUID. */
+const HALF_WRITTEN = /\.(original|working)\.[0-9a-f-]{36}$/;
 
 const hashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');

@@ -105,10 +105,11 @@ export class SheetStore {
   head(id: string): SheetHead | undefined {
     const row = this.db.prepare(`${CARD_QUERY} WHERE id = ?`).get(id) as Row | undefined;
     if (!row) return undefined;
-    const settings = this.db.prepare(`SELECT ${columnsOf('sheet')} FROM sheets WHERE id = ?`).get(id) as Row;
+    const settings = this.db.prepare(`SELECT deleted, ${columnsOf('sheet')} FROM sheets WHERE id = ?`).get(id) as Row;
     const layers = this.db.prepare(`SELECT ${columnsOf('layers')} FROM layers WHERE sheet_id = ?`).all(id) as Row[];
     return {
       card: cardFrom(row),
+      deleted: settings.deleted === 1,
       settings: entityFrom<SheetSettings>('sheet', settings),
       layers: layers.map((l) => entityFrom<Layer>('layers', l)),
     };
@@ -137,14 +138,19 @@ export class SheetStore {
     return this.db.prepare('SELECT png FROM overviews WHERE sheet_id = ?').pluck().get(id) as Buffer | undefined;
   }
 
-  /** Keeps a sheet's small picture, unless a later one is there. */
-  putOverview(id: string, seq: number, png: Uint8Array): void {
+  /**
+   * Keeps a sheet's small picture, unless a later one is there.
+   * @returns false for one of a step that is not written yet: it would never be replaced.
+   */
+  putOverview(id: string, seq: number, png: Uint8Array): boolean {
+    if (seq > (this.db.prepare('SELECT seq FROM sheets WHERE id = ?').pluck().get(id) as number)) return false;
     this.db
       .prepare(
         `INSERT INTO overviews (sheet_id, seq, png) VALUES (?, ?, ?)
          ON CONFLICT (sheet_id) DO UPDATE SET seq = excluded.seq, png = excluded.png WHERE excluded.seq >= overviews.seq`,
       )
       .run(id, seq, Buffer.from(png));
+    return true;
   }
 }
 

@@ -50,7 +50,7 @@ export class StepStore {
 
   private appendEach(sheetId: string, steps: readonly Step[], parts: Parts, now: number): StepsAnswer {
     const results = steps.map((step) => this.appendOne(sheetId, step, parts, now));
-    return { results, seq: this.seqOf(sheetId) };
+    return { results, ...this.stateOf(sheetId) };
   }
 
   private appendOne(sheetId: string, step: Step, parts: Parts, now: number): StepsAnswer['results'][number] {
@@ -137,6 +137,14 @@ export class StepStore {
     return this.sql('SELECT seq FROM sheets WHERE id = ?').pluck().get(sheetId) as number;
   }
 
+  private stateOf(sheetId: string): { seq: number; deleted: boolean } {
+    const row = this.sql('SELECT seq, deleted FROM sheets WHERE id = ?').get(sheetId) as {
+      seq: number;
+      deleted: number;
+    };
+    return { seq: row.seq, deleted: row.deleted === 1 };
+  }
+
   /** What a device can undo and redo. Reads ids only. */
   history(sheetId: string, device: string): History {
     const rows = this.sql('SELECT id, undoes, undoable FROM steps WHERE sheet_id = ? AND device = ? ORDER BY seq').all(
@@ -148,24 +156,54 @@ export class StepStore {
     );
   }
 
-  /** The named steps; unknown ids are left out. */
-  find(sheetId: string, ids: readonly string[]): Step[] {
+  /** The first of the named steps that fit `bytes` together, at least one; unknown ids are left out. */
+  find(sheetId: string, ids: readonly string[], bytes: number): Step[] {
     const one = this.sql('SELECT * FROM steps WHERE sheet_id = ? AND id = ?');
-    return ids.flatMap((id) => {
-      const row = one.get(sheetId, id);
-      return row ? [stepFrom(row as StepRow)] : [];
-    });
+    const steps: Step[] = [];
+    let left = bytes;
+    for (const id of ids) {
+      const row = one.get(sheetId, id) as StepRow | undefined;
+      if (!row) continue;
+      left -= row.changes.length;
+      if (left < 0 && steps.length) break;
+      steps.push(stepFrom(row));
+    }
+    return steps;
   }
 
-  /** Steps after `seq`, oldest first, with the samples that they brought. */
-  after(sheetId: string, seq: number, limit: number): { steps: Step[]; parts: Parts } {
-    const rows = this.sql('SELECT * FROM steps WHERE sheet_id = ? AND seq > ? ORDER BY seq LIMIT ?').all(
-      sheetId,
-      seq,
-      limit,
-    ) as StepRow[];
-    const steps = rows.map(stepFrom);
-    return { steps, parts: this.samplesOf(sheetId, steps) };
+  /** Which of these steps are written. */
+  known(sheetId: string, ids: readonly string[]): string[] {
+    const one = this.sql('SELECT 1 FROM steps WHERE sheet_id = ? AND id = ?');
+    return ids.filter((id) => one.get(sheetId, id) !== undefined);
+  }
+
+  /** What the named steps are called. */
+  labels(sheetId: string, ids: readonly string[]): { id: string; label: string }[] {
+    const one = this.sql('SELECT label FROM steps WHERE sheet_id = ? AND id = ?').pluck();
+    return ids.map((id) => ({ id, label: one.get(sheetId, id) as string }));
+  }
+
+  /**
+   * Steps after `seq`, oldest first, with the samples that they brought: as many as fit `bytes`, at
+   * least one. With them the sheet's latest number, from the same moment.
+   */
+  after(sheetId: string, seq: number, bytes: number): { steps: Step[]; parts: Parts; seq: number; deleted: boolean } {
+    return this.db.transaction(() => {
+      const steps: Step[] = [];
+      const parts: Parts = new Map();
+      let left = bytes;
+      const rows = this.sql('SELECT * FROM steps WHERE sheet_id = ? AND seq > ? ORDER BY seq').iterate(sheetId, seq);
+      for (const row of rows as IterableIterator<StepRow>) {
+        const step = stepFrom(row);
+        const own = this.samplesOf(sheetId, [step]);
+        left -= row.changes.length;
+        for (const part of own.values()) left -= part.length;
+        if (left < 0 && steps.length) break;
+        steps.push(step);
+        for (const [id, part] of own) parts.set(id, part);
+      }
+      return { steps, parts, ...this.stateOf(sheetId) };
+    })();
   }
 
   private samplesOf(sheetId: string, steps: readonly Step[]): Parts {

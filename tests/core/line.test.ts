@@ -1,4 +1,4 @@
-import fc from 'fast-check';
+import * as fc from 'fast-check';
 import { encodeSamples } from '../../core/stroke/codec';
 import { makePen, openingOfPressure, openingOfSpeed } from '../../core/stroke/pen';
 import { SampleClock } from '../../core/stroke/sample-clock';

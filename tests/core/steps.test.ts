@@ -1,7 +1,9 @@
-import { FIRST_LAYER, newSettings } from '../../core/sheet/entities';
+import { byOrder, FIRST_LAYER, newSettings } from '../../core/sheet/entities';
 import { historyOf, inverseOf, remember, type History } from '../../core/sheet/history';
+import { isOrder, orderAbove, ordersForMove } from '../../core/sheet/orders';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, planWrites, putRows, StepRefused, type Change, type Step } from '../../core/sheet/steps';
+import { cutText, isPrintable, printable } from '../../core/sheet/words';
 import { referenceEntity, strokeEntity } from '../measures/sheets';
 
 const reference = referenceEntity();
@@ -127,5 +129,49 @@ describe('undo', () => {
       { id: 'v', undoable: false, undoes: 'r' },
     ];
     expect(historyOf(entries)).toEqual({ undo: ['a'], redo: ['v'] });
+  });
+});
+
+describe('places in an order', () => {
+  it('are those that others can be put beside', () => {
+    expect(['a0', 'Zz', 'a0V', 'zzzz', '', 'a00'].map(isOrder)).toEqual([true, true, true, false, false, false]);
+  });
+
+  it('are found above all, and between any two; where two share one, those above move up', () => {
+    expect(orderAbove([])).toBe('a0');
+    expect(orderAbove(['a3', 'a1', 'a3']) > 'a3').toBe(true);
+    const others = ['p', 'q', 'r'].map((id) => ({ id, order: id === 'r' ? 'a2' : 'a1' }));
+    for (let index = 0; index <= 3; index++) {
+      const places = new Map([...others, ...ordersForMove(others, 'm', index)].map((o) => [o.id, o.order]));
+      const sorted = [...places].map(([id, order]) => ({ id, order })).sort(byOrder);
+      expect(sorted.map((o) => o.id)).toEqual([
+        ...others.slice(0, index).map((o) => o.id),
+        'm',
+        ...others.slice(index).map((o) => o.id),
+      ]);
+    }
+  });
+});
+
+describe('words', () => {
+  it('are cut to what fits, whole and printable', () => {
+    expect(cutText('Ink line')).toBe('Ink line');
+    expect(cutText(`Opacity of ${'x'.repeat(119)}`)).toHaveLength(120);
+    expect(cutText('😀'.repeat(80)).length).toBeLessThanOrEqual(120);
+    expect(isPrintable(cutText('😀'.repeat(80)))).toBe(true);
+    expect(printable('a\u0000b\ud800c\u009f')).toBe('abc');
+    expect([isPrintable('Fähre 渡し船 😀'), isPrintable('a\u0007')]).toEqual([true, false]);
+  });
+});
+
+describe('a history that two tabs write', () => {
+  it('takes a step back from wherever it lies', () => {
+    const plain = (id: string) => ({ id, undoable: true });
+    const back = (id: string, undoes: string) => ({ id, undoes, undoable: false });
+    expect(historyOf([plain('a'), plain('b'), back('u', 'a')])).toEqual({ undo: ['b'], redo: ['u'] });
+    expect(historyOf([plain('a'), plain('b'), back('u', 'a'), back('v', 'b'), back('r', 'u')])).toEqual({
+      undo: ['r'],
+      redo: ['v'],
+    });
   });
 });

@@ -29,13 +29,13 @@ export class PageWorker {
     switch (message.type) {
       case 'open': {
         const { body, parts } = decodeFrame(new Uint8Array(message.frame));
-        const { strokes, erasures } = body as StrokesBody;
+        const { strokes, erasures, seq } = body as StrokesBody;
         this.model = new SheetModel(message.settings, message.layers);
         for (const stroke of strokes) this.model.strokes.set(stroke.id, stroke);
         for (const erasure of erasures) this.model.erasures.set(erasure.id, erasure);
         this.ink = new InkStore(message.level);
         this.ink.load(strokes, erasures, parts);
-        return { kind: 'opened', strokes, erasures };
+        return { kind: 'opened', strokes, erasures, seq };
       }
       case 'apply': {
         const damage = this.ink.follow(this.model!.apply(message.changes), new Map(message.parts));

@@ -110,6 +110,7 @@ describe('steps', () => {
     const first = await post(sheet, [inkStep('a'), inkStep('b')], parts).expect(200);
     const again = await post(sheet, [inkStep('b'), inkStep('c')], new Map([...parts, ['c', SAMPLES]])).expect(200);
     expect(first.body).toEqual({
+      deleted: false,
       results: [
         { id: 'step-a', seq: 1 },
         { id: 'step-b', seq: 2 },
@@ -117,6 +118,7 @@ describe('steps', () => {
       seq: 2,
     });
     expect(again.body).toEqual({
+      deleted: false,
       results: [
         { id: 'step-b', seq: 2 },
         { id: 'step-c', seq: 3 },
@@ -177,6 +179,82 @@ describe('steps', () => {
     expect((await api().get(`/api/sheets/${sheet}`)).body.card.seq).toBe(0);
   });
 
+  const assign = (table: 'layers' | 'strokes', id: string, field: string, after: unknown): Change => ({
+    op: 'set',
+    table,
+    field,
+    ids: [id],
+    before: [null],
+    after: [after],
+  });
+  it.each([
+    ['an order with nothing beside it', [assign('layers', 'lines', 'order', 'zzzz')]],
+    ['a matrix that flattens', [assign('strokes', 'a', 'matrix', [1, 0, 1, 0, 0, 0])]],
+    ['a matrix without end', [assign('strokes', 'a', 'matrix', [1e300, 0, 0, 1e300, 0, 0])]],
+    ['a place without end', [assign('strokes', 'a', 'matrix', [1, 0, 0, 1, 1e300, 0])]],
+    ['control characters in a name', [assign('layers', 'lines', 'name', 'Li\u0000nes')]],
+    ['an id that is a word of the language', [putRows('strokes', strokeEntity('constructor'))]],
+    ['formulas that are not there yet', [putRows('strokes', strokeEntity('b', { engine: 99 }))]],
+    [
+      'a hand infinitely small',
+      [putRows('strokes', strokeEntity('b', { pen: { ...stroke('b').pen, handScale: 1e-300 } }))],
+    ],
+  ] as [string, Change[]][])('are refused at the door: %s', async (_what, changes) => {
+    const sheet = await newSheet();
+    await post(sheet, [inkStep('a')], new Map([['a', SAMPLES]])).expect(200);
+    await post(
+      sheet,
+      [step('bad', changes)],
+      new Map([
+        ['b', SAMPLES],
+        ['constructor', SAMPLES],
+      ]),
+    ).expect(400);
+    expect((await api().get(`/api/sheets/${sheet}`)).body.card.seq).toBe(1);
+  });
+
+  it('refuse samples that unpack to more than a hand can make, at once', async () => {
+    const sheet = await newSheet();
+    const one = handSamples(() => [5, 5], { ms: 10, tremorPx: 0 });
+    const packed = encodeSamples(one);
+    // The count, a varint after version and quantum, says four million.
+    const bomb = Uint8Array.of(packed[0], packed[1], 0x80, 0x80, 0x80, 0x02, ...packed.subarray(3));
+    const answer = await post(sheet, [inkStep('a')], new Map([['a', bomb]])).expect(400);
+    expect(answer.body).toMatchObject({ code: 'bad-samples', detail: expect.stringMatching(/count/) });
+  });
+
+  it('come back as many as fit, and at least one; a body is had alone', async () => {
+    const sheet = await newSheet();
+    const ids = Array.from({ length: 400 }, (_, i) => `s${i}`);
+    const long = ids.map((id) => strokeEntity(id));
+    for (let n = 0; n < 4; n++) {
+      const rows = long.map((s) => ({ ...s, id: `${s.id}-${n}` }));
+      const parts = new Map(rows.map((r) => [r.id, SAMPLES]));
+      await post(sheet, [step(`big-${n}`, [putRows('strokes', ...rows)])], parts).expect(200);
+    }
+    const few = store.steps.after(sheet, 0, 200_000);
+    expect([few.steps.map((s) => s.id), few.seq]).toEqual([['big-0'], 4]);
+    expect(few.parts.size).toBe(400);
+    expect(store.steps.after(sheet, 1, 1).steps.map((s) => s.id)).toEqual(['big-1']);
+    expect(store.steps.find(sheet, ['big-2', 'big-3'], 1).map((s) => s.id)).toEqual(['big-2']);
+    const { body } = await api().get(`/api/sheets/${sheet}/history?device=device-1`);
+    expect(body.undo).toHaveLength(4);
+    expect(body.labels).toHaveLength(4);
+    expect(body.steps.length).toBeLessThan(4);
+    const known = await api()
+      .post(`/api/sheets/${sheet}/steps/known`)
+      .send({ ids: ['big-1', 'nothing'] });
+    expect(known.body).toEqual({ ids: ['big-1'] });
+  });
+
+  it('say that their sheet was deleted, and are kept in it', async () => {
+    const sheet = await newSheet();
+    await act({ kind: 'delete', sheetId: sheet }).expect(200);
+    const answer = await post(sheet, [inkStep('a')], new Map([['a', SAMPLES]])).expect(200);
+    expect(answer.body).toMatchObject({ deleted: true, seq: 1 });
+    expect((await api().get(`/api/sheets/${sheet}`)).body.deleted).toBe(true);
+  });
+
   it('tell a device what it can undo, with bodies, and give the steps after a number with samples', async () => {
     const sheet = await newSheet();
     await post(
@@ -198,7 +276,7 @@ describe('steps', () => {
     await post(sheet, [undo, step('other', [], { device: 'device-2' })]);
     const { body } = await api().get(`/api/sheets/${sheet}/history?device=device-1`);
     expect([body.undo, body.redo]).toEqual([['step-a'], ['u']]);
-    expect(body.steps.map((s: Step) => s.id)).toEqual(['step-a', 'u']);
+    expect(body.steps.map((s: Step) => s.id)).toEqual(['u', 'step-a']);
     const found = await api()
       .post(`/api/sheets/${sheet}/steps/find`)
       .send({ ids: ['step-b', 'nothing'] });
@@ -224,6 +302,10 @@ describe('overviews', () => {
     const put = (seq: number, body: Buffer) =>
       api().put(`/api/sheets/${sheet}/overview?seq=${seq}`).set('Content-Type', 'image/png').send(body);
     await api().get(`/api/sheets/${sheet}/overview`).expect(404);
+    // One of a step that is not written would never be replaced.
+    await put(5, png(5)).expect(400);
+    const ids = ['a', 'b', 'c', 'd', 'e', 'f'];
+    await post(sheet, ids.map(inkStep), new Map(ids.map((id) => [id, SAMPLES]))).expect(200);
     await put(5, png(5)).expect(204);
     await put(3, png(3)).expect(204);
     await put(6, Buffer.from('no')).expect(400);

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
@@ -36,6 +36,19 @@ describe('taking in pictures', () => {
     expect(first.body.hash).toBe(createHash('sha256').update(PHOTO).digest('hex'));
     const back = await api().get(`/api/pictures/${first.body.hash}/original`).expect(200);
     expect((back.body as Buffer).equals(PHOTO)).toBe(true);
+  });
+
+  it('writes a picture anew whose files are gone, and sweeps up what a killed upload left', async () => {
+    const small = await sharp(PHOTO).resize(30, 20, { fit: 'fill' }).png().toBuffer();
+    const { hash } = (await send(small).expect(200)).body as { hash: string };
+    const place = join(folder, 'pictures', hash.slice(0, 2));
+    rmSync(join(place, `${hash}.working`));
+    await send(small).expect(200);
+    expect((await working(hash)).length).toBeGreaterThan(100);
+    const half = join(place, `${hash}.original.0f8fad5b-d9cb-469f-a165-70867728950e`);
+    writeFileSync(half, 'half');
+    openStore(folder).close();
+    expect([existsSync(half), existsSync(join(place, `${hash}.original`))]).toEqual([false, true]);
   });
 
   // CIPA DC-008 (EXIF), tag 0x0112: how the eight orientations have to be turned to stand upright.

@@ -6,12 +6,17 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { compose, IDENTITY } from '../../core/geometry/matrix';
+import { FIRST_LAYER, newSettings } from '../../core/sheet/entities';
+import { orderAbove } from '../../core/sheet/orders';
 import { placementMatrix } from '../../core/sheet/placement';
+import { SheetModel } from '../../core/sheet/sheet-model';
 import { putRows } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
 import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
-import { SheetSession, type SessionListener } from '../../ui/sheet/session';
+import { Inking } from '../../ui/sheet/inking';
+import { Journal } from '../../ui/sheet/journal';
+import { SheetSession, type SessionListener, type WayBack } from '../../ui/sheet/session';
 import {
   addLayer,
   deleteLayer,
@@ -20,9 +25,10 @@ import {
   renameLayer,
   setLayerOpacity,
 } from '../../ui/sheet/stack-actions';
+import { StepMemory } from '../../ui/sheet/step-memory';
 import { PageWorker } from '../measures/page-worker';
 import { referenceEntity, strokeEntity } from '../measures/sheets';
-import { handSamples } from '../measures/strokes';
+import { handSamples, random } from '../measures/strokes';
 
 const BYTES = encodeSamples(handSamples((u) => [20 + 100 * u, 40], { ms: 200 }));
 
@@ -80,17 +86,29 @@ afterEach(async () => {
 
 async function opened(browser: Browser) {
   browser.use();
-  const told = { notices: [] as string[], sync: 'saved' };
+  const told = { notices: [] as string[], ways: [] as WayBack[], sync: 'saved' };
   const listener: SessionListener = {
     found: () => {},
     structure: () => {},
     history: () => {},
     sync: ({ kind }) => (told.sync = kind),
-    notice: (text) => told.notices.push(text),
+    notice: (text, way) => {
+      told.notices.push(text);
+      if (way) told.ways.push(way);
+    },
+    restoreSheet: () => {},
   };
   const session = await SheetSession.open('sheet', () => 0, listener);
   open.push(session);
   return { session, told };
+}
+
+/** Opened one after the other: the page's globals are those of the browser that opens. */
+let opening: Promise<unknown> = Promise.resolve();
+function openedQuietly(browser: Browser) {
+  const turn = opening.then(() => opened(browser));
+  opening = turn.catch(() => undefined);
+  return turn;
 }
 
 async function until(done: () => boolean, what: string): Promise<void> {
@@ -139,7 +157,7 @@ describe('a sheet that is open', () => {
       ['a', false],
       ['b', false],
     ]);
-    expect(store.steps.after('sheet', 0, 10).steps).toHaveLength(2);
+    expect(store.steps.after('sheet', 0, 1e6).steps).toHaveLength(2);
     await session.undo();
     expect(session.model.strokes.get('b')!.deleted).toBe(true);
   });
@@ -171,7 +189,8 @@ describe('a sheet that is open', () => {
     await session.act('Add picture', [putRows('layers', picture)]);
     await until(() => told.notices.length === 1, 'the refusal is told');
     expect(told.notices[0]).toMatch(/^"Add picture" was not taken: This picture is not stored yet\./);
-    expect(session.model.layers.get('photo')!.deleted).toBe(true);
+    await until(() => !session.model.layers.has('photo'), 'the sheet is as the server has it');
+    expect((await session.setAside()).map((w) => w.step.label)).toEqual(['Add picture']);
     expect(serverStrokes()).toEqual([['a', false]]);
   });
 });
@@ -251,5 +270,258 @@ describe('acts on the stack', () => {
     placementMatrix(placement, reference.picture).forEach((v, i) => expect(whole[i]).toBeCloseTo(v, 9));
     await session.undo();
     session.model.strokes.get('a')!.matrix.forEach((v, i) => expect(v).toBeCloseTo(IDENTITY[i], 12));
+  });
+});
+
+describe('what must not be lost', () => {
+  it('opens a sheet although a waiting step names what the server lacks, and sets the step aside', async () => {
+    const tablet = new Browser('tablet');
+    tablet.use();
+    const journal = await Journal.open();
+    await journal.add(
+      'sheet',
+      {
+        id: 'w',
+        device: 'tablet',
+        undoable: true,
+        label: 'Opacity',
+        changes: [{ op: 'set', table: 'layers', field: 'opacity', ids: ['gone'], before: [1], after: [0.5] }],
+      },
+      [],
+    );
+    journal.close();
+    const { session, told } = await opened(tablet);
+    await ink(session, 'a');
+    await until(() => told.notices.some((n) => n.includes('"Opacity" was not taken')), 'it is told');
+    await savedOn(session);
+    expect(serverStrokes()).toEqual([['a', false]]);
+    expect((await session.setAside()).map((w) => w.step.id)).toEqual(['w']);
+  });
+
+  it('drops at opening what waits although the server has it, and does not put it over a newer value', async () => {
+    const tablet = new Browser('tablet');
+    const phone = new Browser('phone');
+    const a = await opened(tablet);
+    const linesOf = ({ session }: typeof a) => session.model.layers.get('lines')!;
+    await setLayerOpacity(a.session, linesOf(a), 0.3);
+    await savedOn(a.session);
+    const [written] = store.steps.after('sheet', 0, 1e6).steps;
+    a.session.close();
+    const b = await opened(phone);
+    await setLayerOpacity(b.session, linesOf(b), 0.8);
+    await savedOn(b.session);
+    // The removal from the journal had failed.
+    tablet.use();
+    const journal = await Journal.open();
+    await journal.add('sheet', written, []);
+    journal.close();
+    const again = await opened(tablet);
+    expect(linesOf(again).opacity).toBe(0.8);
+    await until(() => again.session['sender'].waiting.length === 0, 'nothing waits');
+    expect(store.steps.after('sheet', 0, 1e6).steps).toHaveLength(2);
+  });
+
+  it('takes a foreign value that it had not seen beneath its own newer one', async () => {
+    const [tablet, phone] = [new Browser('tablet'), new Browser('phone')];
+    const a = await opened(tablet);
+    const b = await opened(phone);
+    const linesOf = ({ session }: typeof a) => session.model.layers.get('lines')!;
+    await setLayerOpacity(a.session, linesOf(a), 0.8);
+    await savedOn(a.session);
+    await setLayerOpacity(b.session, linesOf(b), 0.3);
+    await savedOn(b.session);
+    await until(() => b.session['seq'] === 2, 'the phone has caught up');
+    expect(linesOf(b).opacity).toBe(0.3);
+    a.session.retryNow();
+    await until(() => linesOf(a).opacity === 0.3, 'so has the tablet');
+  });
+
+  it('lets two tabs of one device undo and redo, before and after opening again', async () => {
+    const tablet = new Browser('tablet');
+    const first = await opened(tablet);
+    const second = await opened(tablet);
+    await ink(first.session, 'a');
+    await savedOn(first.session);
+    await ink(second.session, 'b');
+    await savedOn(second.session);
+    await first.session.undo();
+    await savedOn(first.session);
+    const { session } = await opened(tablet);
+    for (let i = 0; i < 2; i++) await session.undo();
+    expect([...session.model.strokes.values()].map((s) => s.deleted)).toEqual([true, true]);
+    for (let i = 0; i < 2; i++) await session.redo();
+    await savedOn(session);
+    expect(serverStrokes().map(([, deleted]) => deleted)).toEqual([false, false]);
+  });
+
+  it('puts a new line above those that others have drawn meanwhile', async () => {
+    const a = await opened(new Browser('tablet'));
+    const b = await opened(new Browser('phone'));
+    const inking = new Inking(
+      a.session,
+      () => {},
+      () => {},
+    );
+    const make = (id: string) => inking['makeStroke']('lines', BYTES, strokeEntity(id).pen, '#000000', id).stroke;
+    const one = make('one');
+    await a.session.act('Ink line', [putRows('strokes', one)], { parts: [['one', BYTES]] });
+    await savedOn(a.session);
+    const high = strokeEntity('high', { order: orderAbove([one.order, orderAbove([one.order])]) });
+    await b.session.act('Ink line', [putRows('strokes', high)], { parts: [['high', BYTES]] });
+    await savedOn(b.session);
+    a.session.retryNow();
+    await until(() => a.session.model.strokes.has('high'), 'the tablet sees it');
+    expect(make('two').order > high.order).toBe(true);
+  });
+
+  it('says that a layer with ink was deleted elsewhere, and brings it back', async () => {
+    const a = await opened(new Browser('tablet'));
+    const b = await opened(new Browser('phone'));
+    await ink(a.session, 'a');
+    await savedOn(a.session);
+    await deleteLayer(b.session, b.session.model.layers.get('lines')!);
+    await savedOn(b.session);
+    a.session.retryNow();
+    await until(() => a.told.notices.includes('Lines was deleted elsewhere, with 1 line on it.'), 'it is told');
+    a.told.ways[0].does();
+    await savedOn(a.session);
+    expect(serverLayers()[0].deleted).toBe(false);
+  });
+
+  it('says that the sheet was deleted elsewhere', async () => {
+    const { session, told } = await opened(new Browser('tablet'));
+    store.sheets.act({ id: 'del', kind: 'delete', sheetId: 'sheet' }, 0);
+    await ink(session, 'a');
+    await until(() => told.notices.some((n) => n.startsWith('This sheet was deleted elsewhere')), 'it is told');
+    expect(serverStrokes()).toEqual([['a', false]]);
+  });
+
+  it('reorders layers that two devices gave one place', async () => {
+    const { session } = await opened(new Browser('tablet'));
+    const same = { kind: 'ink' as const, deleted: false, visible: true, locked: false, opacity: 1, order: 'a1' };
+    await session.act('Add', [putRows('layers', { ...same, id: 'p', name: 'P' }, { ...same, id: 'q', name: 'Q' })]);
+    await moveLayer(session, session.model.layers.get('lines')!, 1);
+    expect(session.model.stack().map((l) => l.id)).toEqual(['p', 'lines', 'q']);
+    await savedOn(session);
+    await session.undo();
+    expect(session.model.stack().map((l) => l.id)).toEqual(['lines', 'p', 'q']);
+  });
+
+  it('asks for the body of a step that it no longer has at hand', async () => {
+    const { session } = await opened(new Browser('tablet'));
+    for (const id of ['a', 'b']) await ink(session, id);
+    await savedOn(session);
+    session['memory']['bodies'].clear();
+    for (let i = 0; i < 2; i++) await session.undo();
+    expect([...session.model.strokes.values()].map((s) => s.deleted)).toEqual([true, true]);
+  });
+
+  it('keeps its memory of steps small, and their names', () => {
+    const memory = new StepMemory();
+    const ids = Array.from({ length: 5000 }, (_, i) => `stroke-${i}`);
+    const values = ids.map(() => [1, 0, 0, 1, 2, 3]);
+    for (let n = 0; n < 60; n++)
+      memory.add({
+        id: `n${n}`,
+        device: 'd',
+        undoable: true,
+        label: `Move ${n}`,
+        changes: [{ op: 'set', table: 'strokes', field: 'matrix', ids, before: values, after: values }],
+      });
+    expect(memory.bytes).toBeLessThanOrEqual(8 * 1024 * 1024);
+    expect([memory.label('n0'), memory.body('n0'), memory.body('n59')?.id]).toEqual(['Move 0', undefined, 'n59']);
+  });
+
+  it('undoes a step whose every field has moved on without touching anything', async () => {
+    const { session } = await opened(new Browser('tablet'));
+    await setLayerOpacity(session, session.model.layers.get('lines')!, 0.5);
+    await savedOn(session);
+    const phone = await opened(new Browser('phone'));
+    await setLayerOpacity(phone.session, phone.session.model.layers.get('lines')!, 0.9);
+    await savedOn(phone.session);
+    session.retryNow();
+    await until(() => session.model.layers.get('lines')!.opacity === 0.9, 'it is seen');
+    await session.undo();
+    await savedOn(session);
+    expect(store.steps.after('sheet', 2, 1e6).steps[0]).toMatchObject({ changes: [], undoable: false });
+    expect(session.history).toMatchObject({ undo: [], redo: [expect.any(String)] });
+  });
+});
+
+describe('three devices', () => {
+  const tablesOf = (model: SheetModel) =>
+    JSON.stringify([
+      Object.entries(model.settings).sort(),
+      ...[model.layers, model.strokes, model.erasures].map((t) =>
+        [...(t as Map<string, object>).values()]
+          .map((e) => Object.entries(e).sort())
+          .sort((a, b) => (String(a) < String(b) ? -1 : 1)),
+      ),
+    ]);
+
+  // Random acts, delays, repeats and lost answers; afterwards all must hold one drawing.
+  it.each([1, 2, 3, 4, 5, 6])('end with one drawing, which is their journal replayed: run %d', async (seed) => {
+    const rnd = random(seed * 7919);
+    const devices = await Promise.all(['tablet', 'phone', 'desk'].map((name) => openedQuietly(new Browser(name))));
+    const steady = globalThis.fetch;
+    let isRough = true;
+    globalThis.fetch = (async (path: string, init?: RequestInit) => {
+      const luck = rnd();
+      if (isRough && luck < 0.1) throw new TypeError('failed to fetch');
+      await new Promise((r) => setTimeout(r, isRough ? rnd() * 12 : 0));
+      const answer = await steady(path, init);
+      if (isRough && luck > 0.85) throw new TypeError('the answer was lost');
+      if (isRough && luck > 0.7) await new Promise((r) => setTimeout(r, rnd() * 25));
+      return answer;
+    }) as typeof fetch;
+    let n = 0;
+    for (let round = 0; round < 60; round++) {
+      const { session } = devices[Math.floor(rnd() * 3)];
+      const layers = session.model.stack();
+      const layer = layers[Math.floor(rnd() * layers.length)];
+      const strokes = [...session.model.strokes.keys()];
+      const what = rnd();
+      if (what < 0.3) {
+        const id = `${session['device']}-${n++}`;
+        await ink(session, id);
+      } else if (what < 0.5 && layer) await setLayerOpacity(session, layer, Math.round(rnd() * 100) / 100);
+      else if (what < 0.6 && layer) await renameLayer(session, layer, `Layer ${n++}`);
+      else if (what < 0.7 && layers.length < 6) await addLayer(session, 'ink');
+      else if (what < 0.75 && layers.length > 1) await deleteLayer(session, layer);
+      else if (what < 0.8 && layer) await moveLayer(session, layer, 1);
+      else if (what < 0.9) await session.undo();
+      else if (what < 0.95) await session.redo();
+      else if (strokes.length)
+        await session.act('Move', [
+          {
+            op: 'set',
+            table: 'strokes',
+            field: 'matrix',
+            ids: strokes,
+            before: strokes.map((id) => session.model.strokes.get(id)!.matrix),
+            after: strokes.map(() => [1, 0, 0, 1, n++, 0]),
+          },
+        ]);
+      if (rnd() < 0.3) await new Promise((r) => setTimeout(r, rnd() * 20));
+      if (rnd() < 0.2) devices[Math.floor(rnd() * 3)].session.retryNow();
+    }
+    isRough = false;
+    const serverSeq = () => store.sheets.head('sheet')!.card.seq;
+    for (let i = 0; i < 300; i++) {
+      for (const { session } of devices) session.retryNow();
+      await new Promise((r) => setTimeout(r, 10));
+      if (devices.every(({ session }) => !session['sender'].waiting.length && session['seq'] === serverSeq())) break;
+    }
+    globalThis.fetch = steady;
+    const { steps } = store.steps.after('sheet', 0, 1e9);
+    expect(steps.length).toBeGreaterThan(20);
+    expect(new Set(steps.map((s) => s.id)).size).toBe(steps.length);
+    const replayed = new SheetModel(newSettings(300), [FIRST_LAYER]);
+    for (const step of steps) replayed.apply(step.changes);
+    const head = store.sheets.head('sheet')!;
+    const kept = new SheetModel(head.settings, head.layers);
+    for (const s of store.sheets.strokes('sheet').body.strokes) kept.strokes.set(s.id, s);
+    expect(tablesOf(kept)).toBe(tablesOf(replayed));
+    for (const { session } of devices) expect(tablesOf(session.model)).toBe(tablesOf(kept));
   });
 });

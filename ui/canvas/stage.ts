@@ -262,6 +262,12 @@ export class Stage {
     this.askFrame();
   }
 
+  /** Everything is drawn anew: the worker has read the sheet again. */
+  repaintAll(): void {
+    this.tiles.clear();
+    this.setSheet(this.stack, this.settings);
+  }
+
   // ---- wet ink
 
   beginStroke(pen: Pen, colour: string, target: WetTarget): void {

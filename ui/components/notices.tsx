@@ -1,12 +1,11 @@
 import { useEffect } from 'react';
 import { StyleSheet, View } from 'react-native';
 import X from 'lucide-react-native/icons/x';
-import { useActMutation } from '../store/drawer-api';
 import { noticeSlice, type Notice } from '../store/notice-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { takeWay } from '../store/ways-back';
 import { RADIUS } from '../theme/theme';
 import { useTheme } from '../theme/theme-context';
-import { nanoid } from 'nanoid';
 import { Button, IconButton } from './button';
 import { Words } from './text';
 
@@ -29,7 +28,6 @@ export function Notices() {
 function NoticeCard({ notice }: { notice: Notice }) {
   const theme = useTheme();
   const dispatch = useAppDispatch();
-  const [act] = useActMutation();
   const { id, tone, text, action } = notice;
   const dismiss = () => dispatch(noticeSlice.actions.dismiss(id));
   useEffect(() => {
@@ -49,7 +47,7 @@ function NoticeCard({ notice }: { notice: Notice }) {
         <Button
           label={action.label}
           onPress={() => {
-            void act({ id: nanoid(), kind: 'restore', sheetId: action.sheetId });
+            takeWay(action.does);
             dismiss();
           }}
         />

@@ -10,7 +10,15 @@ import {
   type SheetCard,
   type SheetHead,
 } from '../../contract/sheets';
-import { historyAnswer, stepList, stepsAnswer, type StepsAnswer } from '../../contract/steps';
+import {
+  historyAnswer,
+  knownStepsAnswer,
+  stepList,
+  stepsAfter,
+  stepsAnswer,
+  type StepsAfter,
+  type StepsAnswer,
+} from '../../contract/steps';
 import type { Step } from '../../core/sheet/steps';
 
 /** The server said no, or (`code` undefined) could not be reached. `message` is for the artist. */
@@ -22,28 +30,40 @@ export class ApiFailure extends Error {
     super(message);
   }
 
-  get unreachable(): boolean {
-    return this.code === undefined;
+  /** The server looked at what was sent and will not take it, however often it is sent. */
+  get isVerdict(): boolean {
+    return this.code !== undefined && this.code !== 'server-failed' && this.code !== 'not-found';
   }
 }
 
 const UNREACHABLE = 'Hush Line cannot reach its server.';
 
-async function request(path: string, init?: RequestInit): Promise<Response> {
-  let answer: Response;
+/** A request without an answer is given up after this long, and so much more for what it sends. */
+const ANSWER_MS = 20_000;
+const SLOWEST_BYTES_PER_MS = 20;
+
+/** Reads an answer whole, within a time. @throws {ApiFailure} no, no answer, or half an answer. */
+async function request<T>(path: string, read: (answer: Response) => Promise<T>, init?: RequestInit): Promise<T> {
+  const abort = new AbortController();
+  const sent = init?.body instanceof Uint8Array ? init.body.length / SLOWEST_BYTES_PER_MS : 0;
+  const timer = setTimeout(() => abort.abort(), ANSWER_MS + sent);
+  const stop = () => abort.abort();
+  init?.signal?.addEventListener('abort', stop);
   try {
-    answer = await fetch(path, init);
-  } catch {
-    throw new ApiFailure(UNREACHABLE);
+    const answer = await fetch(path, { ...init, signal: abort.signal });
+    if (answer.ok) return await read(answer);
+    const body = errorBody.safeParse(await answer.json().catch(() => undefined));
+    throw body.success ? new ApiFailure(body.data.message, body.data.code) : new ApiFailure(UNREACHABLE);
+  } catch (error) {
+    throw error instanceof ApiFailure ? error : new ApiFailure(UNREACHABLE);
+  } finally {
+    clearTimeout(timer);
+    init?.signal?.removeEventListener('abort', stop);
   }
-  if (answer.ok) return answer;
-  const body = errorBody.safeParse(await answer.json().catch(() => undefined));
-  if (body.success) throw new ApiFailure(body.data.message, body.data.code);
-  throw new ApiFailure(UNREACHABLE);
 }
 
 async function json<T>(schema: z.ZodType<T>, path: string, init?: RequestInit): Promise<T> {
-  return schema.parse(await (await request(path, init)).json());
+  return schema.parse(await request(path, (answer) => answer.json() as Promise<unknown>, init));
 }
 
 const posted = (body: unknown): RequestInit => ({
@@ -59,8 +79,17 @@ export const doInDrawer = async (act: DrawerAct): Promise<SheetCard[]> =>
 
 export const fetchHead = (id: string): Promise<SheetHead> => json(sheetHead, `/api/sheets/${id}`);
 
-export const fetchStrokes = async (id: string): Promise<ArrayBuffer> =>
-  (await request(`/api/sheets/${id}/strokes`)).arrayBuffer();
+/** Large, so it may take as long as it takes; leaving the sheet stops it. */
+export async function fetchStrokes(id: string, signal: AbortSignal): Promise<ArrayBuffer> {
+  try {
+    const answer = await fetch(`/api/sheets/${id}/strokes`, { signal });
+    if (answer.ok) return await answer.arrayBuffer();
+    const body = errorBody.safeParse(await answer.json().catch(() => undefined));
+    throw body.success ? new ApiFailure(body.data.message, body.data.code) : new ApiFailure(UNREACHABLE);
+  } catch (error) {
+    throw error instanceof ApiFailure ? error : new ApiFailure(UNREACHABLE);
+  }
+}
 
 export const fetchHistory = (id: string, device: string) =>
   json(historyAnswer, `/api/sheets/${id}/history?device=${device}`);
@@ -68,22 +97,29 @@ export const fetchHistory = (id: string, device: string) =>
 export const findSteps = async (id: string, ids: string[]): Promise<Step[]> =>
   (await json(stepList, `/api/sheets/${id}/steps/find`, posted({ ids }))).steps;
 
-export const sendSteps = (id: string, steps: Step[], parts: Parts): Promise<StepsAnswer> =>
+export const knownSteps = async (id: string, ids: string[]): Promise<string[]> =>
+  (await json(knownStepsAnswer, `/api/sheets/${id}/steps/known`, posted({ ids }))).ids;
+
+export const sendSteps = (id: string, steps: Step[], parts: Parts, signal?: AbortSignal): Promise<StepsAnswer> =>
   json(stepsAnswer, `/api/sheets/${id}/steps`, {
     method: 'POST',
+    signal,
     headers: { 'Content-Type': 'application/octet-stream' },
     body: encodeFrame({ steps }, parts),
   });
 
-/** Steps after `seq` with the samples that they brought. */
-export async function fetchStepsAfter(id: string, seq: number): Promise<{ steps: Step[]; parts: Parts }> {
-  const bytes = await (await request(`/api/sheets/${id}/steps?after=${seq}`)).arrayBuffer();
+/** The next steps after `seq` with the samples that they brought, and the sheet's latest number. */
+export async function fetchStepsAfter(id: string, seq: number): Promise<StepsAfter & { parts: Parts }> {
+  const bytes = await request(`/api/sheets/${id}/steps?after=${seq}`, (answer) => answer.arrayBuffer());
   const { body, parts } = decodeFrame(new Uint8Array(bytes));
-  return { steps: stepList.parse(body).steps, parts };
+  return { ...stepsAfter.parse(body), parts };
 }
 
 export async function putOverview(id: string, seq: number, png: BlobPart[]): Promise<void> {
-  await request(`/api/sheets/${id}/overview?seq=${seq}`, { method: 'PUT', body: new Blob(png, { type: 'image/png' }) });
+  await request(`/api/sheets/${id}/overview?seq=${seq}`, () => Promise.resolve(), {
+    method: 'PUT',
+    body: new Blob(png, { type: 'image/png' }),
+  });
 }
 
 /** Sends a picture, telling how much has gone (0 to 1). Aborting leaves everything as it was. */

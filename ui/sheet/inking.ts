@@ -1,7 +1,7 @@
-import { generateKeyBetween } from 'fractional-indexing';
 import { nanoid } from 'nanoid';
 import { IDENTITY, isIdentity } from '../../core/geometry/matrix';
-import { byOrder, isInkable, type Erasure, type InkableLayer, type Stroke } from '../../core/sheet/entities';
+import { isInkable, type Erasure, type InkableLayer, type Stroke } from '../../core/sheet/entities';
+import { orderAbove } from '../../core/sheet/orders';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
 import { ENGINE, makePen, type Pen, type PenKind } from '../../core/stroke/pen';
@@ -44,6 +44,8 @@ export class Inking {
   private current: { tool: HandTool; pen: Pen; target: WetTarget } | undefined;
   private held: HeldStroke[] = [];
   private readonly lastOrder = new Map<string, string>();
+  /** What others had done when `lastOrder` was read. */
+  private foreignSeen = 0;
 
   /**
    * @param onHeld strokes are held (or no longer): the interface offers the ways out.
@@ -123,11 +125,13 @@ export class Inking {
     bytes: Uint8Array,
     pen: Pen,
     colour: string,
+    id: string = nanoid(),
   ): { stroke: Stroke; part: [string, Uint8Array] } {
-    const order = generateKeyBetween(this.lastOrderOf(layerId), null);
+    const last = this.lastOrderOf(layerId);
+    const order = orderAbove(last === undefined ? [] : [last]);
     this.lastOrder.set(layerId, order);
     const stroke: Stroke = {
-      id: nanoid(),
+      id,
       deleted: false,
       layerId,
       order,
@@ -139,12 +143,14 @@ export class Inking {
     return { stroke, part: [stroke.id, bytes] };
   }
 
-  private lastOrderOf(layerId: string): string | null {
-    const known = this.lastOrder.get(layerId);
-    if (known !== undefined) return known;
-    let last: string | null = null;
+  /** The place of a layer's topmost stroke; read anew when others have drawn meanwhile. */
+  private lastOrderOf(layerId: string): string | undefined {
+    if (this.foreignSeen !== this.session.foreignChanges) this.lastOrder.clear();
+    this.foreignSeen = this.session.foreignChanges;
+    let last = this.lastOrder.get(layerId);
+    if (last !== undefined) return last;
     for (const s of this.session.model.strokes.values())
-      if (s.layerId === layerId && (last === null || s.order > last)) last = s.order;
+      if (s.layerId === layerId && (last === undefined || s.order > last)) last = s.order;
     return last;
   }
 
@@ -186,7 +192,8 @@ export class Inking {
   }
 
   private async landHeld(layerId: string, first: Change[]): Promise<void> {
-    const made = this.held.map((h) => this.makeStroke(layerId, h.bytes, h.pen, h.colour));
+    // Under its own id a stroke lands once, even where another tab lands it too.
+    const made = this.held.map((h) => this.makeStroke(layerId, h.bytes, h.pen, h.colour, h.id));
     const ids = this.held.map((h) => h.id);
     const changes = made.length ? [...first, putRows('strokes', ...made.map((m) => m.stroke))] : first;
     await this.session.act(made.length > 1 ? 'Ink lines' : 'Ink line', changes, { parts: made.map((m) => m.part) });
@@ -208,8 +215,7 @@ export function newLayer(session: SheetSession, kind: InkableLayer['kind']): Ink
   const names = new Set(stack.map((l) => l.name));
   let name = base;
   for (let n = 2; names.has(name); n++) name = `${base} ${n}`;
-  const all = [...session.model.layers.values()].sort(byOrder);
-  const order = generateKeyBetween(all.length ? all[all.length - 1].order : null, null);
+  const order = orderAbove([...session.model.layers.values()].map((l) => l.order));
   const layer = { id: nanoid(), deleted: false, name, order, visible: true, locked: false, opacity: 1 };
   return { ...layer, kind } as InkableLayer;
 }

@@ -1,10 +1,11 @@
-import { generateKeyBetween } from 'fractional-indexing';
 import { nanoid } from 'nanoid';
 import { MAX_PICTURE_BYTES, type PictureAnswer } from '../../contract/sheets';
-import { byOrder, FIRST_LAYER, type ReferenceLayer } from '../../core/sheet/entities';
+import { FIRST_LAYER, type ReferenceLayer } from '../../core/sheet/entities';
 import { MAX_AREA_PX, MAX_SIDE_PX, type PaperSize } from '../../core/sheet/paper';
+import { ordersForMove } from '../../core/sheet/orders';
 import { fittedPlacement } from '../../core/sheet/placement';
-import { putRows, type Step } from '../../core/sheet/steps';
+import { putRows, type Change, type Step } from '../../core/sheet/steps';
+import { printable } from '../../core/sheet/words';
 import { ApiFailure, doInDrawer, sendPicture, sendSteps } from './api';
 import { deviceId } from './device';
 import type { SheetSession } from './session';
@@ -27,10 +28,16 @@ export async function bringPicture(
   return sendPicture(file, (part) => progress(part < 1 ? { stage: 'sending', part } : { stage: 'preparing' }), signal);
 }
 
-function referenceLayer(picture: PictureAnswer, paper: PaperSize, name: string, order: string): ReferenceLayer {
+function referenceLayer(
+  id: string,
+  picture: PictureAnswer,
+  paper: PaperSize,
+  name: string,
+  order: string,
+): ReferenceLayer {
   const ref = { hash: picture.hash, width: picture.width, height: picture.height };
   return {
-    id: nanoid(),
+    id,
     kind: 'reference',
     deleted: false,
     name,
@@ -46,10 +53,11 @@ function referenceLayer(picture: PictureAnswer, paper: PaperSize, name: string, 
 
 /** A layer name from a file name. */
 function pictureName(file: File): string {
-  const stem = file.name
-    .replace(/\.[^.]*$/, '')
-    .trim()
-    .slice(0, 60);
+  const stem = printable(
+    printable(file.name)
+      .replace(/\.[^.]*$/, '')
+      .slice(0, 60),
+  ).trim();
   return stem || 'Picture';
 }
 
@@ -62,15 +70,24 @@ export async function addPicture(
 ): Promise<PictureAnswer> {
   const picture = await bringPicture(file, progress, signal);
   signal.throwIfAborted();
-  const all = [...session.model.layers.values()].sort(byOrder);
   // Above other references, below all ink.
-  const firstInk = all.findIndex((l) => l.kind !== 'reference');
-  const below = firstInk === -1 ? all[all.length - 1]?.order : all[firstInk - 1]?.order;
-  const above = firstInk === -1 ? undefined : all[firstInk].order;
-  const order = generateKeyBetween(below ?? null, above ?? null);
-  await session.act('Add picture', [
-    putRows('layers', referenceLayer(picture, session.paper, pictureName(file), order)),
-  ]);
+  const stack = session.model.stack();
+  const firstInk = stack.findIndex((l) => l.kind !== 'reference');
+  const id = nanoid();
+  const [own, ...others] = ordersForMove(stack, id, firstInk === -1 ? stack.length : firstInk);
+  const changes: Change[] = [
+    putRows('layers', referenceLayer(id, picture, session.paper, pictureName(file), own.order)),
+  ];
+  if (others.length)
+    changes.push({
+      op: 'set',
+      table: 'layers',
+      field: 'order',
+      ids: others.map((o) => o.id),
+      before: others.map((o) => session.model.layers.get(o.id)!.order),
+      after: others.map((o) => o.order),
+    });
+  await session.act('Add picture', changes);
   return picture;
 }
 
@@ -93,7 +110,9 @@ export async function sheetFromPicture(
   const sheetId = nanoid();
   const name = pictureName(file);
   await doInDrawer({ id: nanoid(), kind: 'create', sheetId, name, paper });
-  const layer = referenceLayer(picture, paper, name, generateKeyBetween(null, FIRST_LAYER.order));
+  const id = nanoid();
+  const [{ order }] = ordersForMove([FIRST_LAYER], id, 0);
+  const layer = referenceLayer(id, picture, paper, name, order);
   const step: Step = {
     id: nanoid(),
     device: deviceId(),
@@ -101,6 +120,14 @@ export async function sheetFromPicture(
     label: 'Add picture',
     changes: [putRows('layers', layer)],
   };
-  await sendSteps(sheetId, [step], new Map());
+  try {
+    const { results } = await sendSteps(sheetId, [step], new Map());
+    const [result] = results;
+    if ('refused' in result) throw new ApiFailure(result.refused.message, result.refused.code);
+  } catch (error) {
+    // An empty sheet is not what was asked for. Should this fail too, the drawer shows it.
+    await doInDrawer({ id: nanoid(), kind: 'delete', sheetId }).catch(() => undefined);
+    throw error;
+  }
   return sheetId;
 }

@@ -1,31 +1,53 @@
-import { ApiFailure, sendSteps } from './api';
+import { ApiFailure } from './api';
+import { deliver, nextBatch } from './deliver';
 import { Journal, type WaitingStep } from './journal';
 
+/** What came of {@link sendAllWaiting}. */
+export interface SentWaiting {
+  /** Something was sent. */
+  sent: boolean;
+  /** Steps that the server did not take; they are set aside on this device. */
+  refused: { label: string; reason: string }[];
+}
+
 /**
- * Brings to the server what sheets that are not open have left waiting on this device.
- * @returns whether anything was sent. Failing leaves everything waiting.
+ * Brings to the server what sheets that are not open have left waiting on this device. A sheet that
+ * fails stops no other, and leaves its steps waiting.
  */
-export async function sendAllWaiting(): Promise<boolean> {
+export async function sendAllWaiting(): Promise<SentWaiting> {
   const journal = await Journal.open();
-  let sent = false;
+  const out: SentWaiting = { sent: false, refused: [] };
   try {
     const bySheet = new Map<string, WaitingStep[]>();
     for (const w of await journal.allWaiting()) bySheet.set(w.sheetId, [...(bySheet.get(w.sheetId) ?? []), w]);
     for (const [sheetId, waiting] of bySheet)
-      for (let i = 0; i < waiting.length; i += 100) {
-        const batch = waiting.slice(i, i + 100);
-        await sendSteps(
-          sheetId,
-          batch.map((w) => w.step),
-          new Map(batch.flatMap((w) => w.parts)),
-        );
-        await journal.remove(batch.map((w) => w.n!));
-        sent = true;
+      try {
+        await sendSheet(journal, sheetId, waiting, out);
+      } catch (error) {
+        if (!(error instanceof ApiFailure)) throw error;
       }
-  } catch (error) {
-    if (!(error instanceof ApiFailure)) throw error;
   } finally {
     journal.close();
   }
-  return sent;
+  return out;
+}
+
+async function sendSheet(
+  journal: Journal,
+  sheetId: string,
+  waiting: readonly WaitingStep[],
+  out: SentWaiting,
+): Promise<void> {
+  for (let at = 0; at < waiting.length;) {
+    const batch = nextBatch(waiting.slice(at));
+    const { written, refused } = await deliver(sheetId, batch);
+    const done = new Set(written.map((w) => w.id));
+    await journal.remove(batch.filter((w) => done.has(w.step.id)).map((w) => w.n!));
+    for (const r of refused) {
+      await journal.putAside(r.waiting, r.reason);
+      out.refused.push({ label: r.waiting.step.label, reason: r.reason });
+    }
+    out.sent ||= written.length > 0;
+    at += batch.length;
+  }
 }

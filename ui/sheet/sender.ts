@@ -1,26 +1,33 @@
-import type { Parts } from '../../contract/frame';
-import { MAX_STEP_BYTES } from '../../contract/steps';
-import type { Step } from '../../core/sheet/steps';
-import { ApiFailure, sendSteps } from './api';
-import type { Journal, WaitingStep } from './journal';
+import { ApiFailure } from './api';
+import { deliver, nextBatch, type Delivery, type Outgoing } from './deliver';
+import type { Journal } from './journal';
 
-export type SyncState = { kind: 'saved' } | { kind: 'saving' } | { kind: 'waiting'; steps: number };
+/** `kept` false: some of the waiting steps are not on this device's disk. */
+export type SyncState = { kind: 'saved' } | { kind: 'saving' } | { kind: 'waiting'; steps: number; kept: boolean };
 
-const MAX_BATCH = 200;
+/** A step in the queue. `place` resolves once it is in the journal, with undefined if it could not be put there. */
+export interface QueuedStep extends Outgoing {
+  place: Promise<number | undefined>;
+}
+
 const RETRY_MS = [500, 1000, 2000, 4000];
+/** Asked to try now, a request that has been under way for longer is given up and made anew. */
+const PATIENCE_MS = 1500;
 
 /**
  * Brings waiting steps to the server, in order, one request at a time. What the server has
- * acknowledged leaves the journal; while it cannot be reached, steps stay and are tried again.
+ * acknowledged leaves the journal; while it cannot be reached, steps stay and are tried again. A
+ * step that it does not take is set aside and stops no other.
  */
 export class Sender {
   onState: (state: SyncState) => void = () => {};
-  onAcknowledged: (ids: string[], seq: number) => void = () => {};
-  onRefused: (step: Step, message: string) => void = () => {};
-  private queue: WaitingStep[] = [];
+  onDelivered: (delivery: Delivery<QueuedStep>) => void = () => {};
+  private queue: QueuedStep[] = [];
+  private unkept = 0;
   private busy = false;
   private failures = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private request: { abort: AbortController; since: number } | undefined;
   private closed = false;
 
   constructor(
@@ -28,13 +35,18 @@ export class Sender {
     private readonly journal: Journal,
   ) {}
 
-  get waiting(): readonly WaitingStep[] {
+  get waiting(): readonly QueuedStep[] {
     return this.queue;
   }
 
-  /** Takes a step that is in the journal (it has its place `n`). */
-  add(step: WaitingStep): void {
+  /** Takes a step at once, on disk or not. */
+  add(step: QueuedStep): void {
     this.queue.push(step);
+    void step.place.then((n) => {
+      if (n !== undefined || !this.queue.includes(step)) return;
+      this.unkept++;
+      this.tell();
+    });
     this.tell();
     void this.run();
   }
@@ -43,6 +55,10 @@ export class Sender {
   retryNow(): void {
     clearTimeout(this.timer);
     this.timer = undefined;
+    if (this.request && performance.now() - this.request.since > PATIENCE_MS) {
+      this.failures = 0;
+      this.request.abort.abort();
+    }
     void this.run();
   }
 
@@ -66,34 +82,29 @@ export class Sender {
   }
 
   private async sendBatch(): Promise<void> {
-    const batch = this.nextBatch();
-    const parts: Parts = new Map(batch.flatMap((w) => w.parts));
-    const { results, seq } = await sendSteps(
-      this.sheetId,
-      batch.map((w) => w.step),
-      parts,
-    );
-    await this.journal.remove(batch.map((w) => w.n!));
+    const batch = nextBatch(this.queue);
+    const abort = new AbortController();
+    this.request = { abort, since: performance.now() };
+    const delivery = await deliver(this.sheetId, batch, abort.signal).finally(() => (this.request = undefined));
     this.queue.splice(0, batch.length);
     this.failures = 0;
-    this.onAcknowledged(
-      results.flatMap((r) => ('seq' in r ? [r.id] : [])),
-      seq,
-    );
-    for (const r of results)
-      if ('refused' in r) this.onRefused(batch.find((w) => w.step.id === r.id)!.step, r.refused.message);
+    if (!this.queue.length) this.unkept = 0;
+    this.onDelivered(delivery);
+    await this.clearJournal(batch, delivery);
   }
 
-  /** As many steps as fit one request; always at least one. */
-  private nextBatch(): WaitingStep[] {
-    let bytes = 0;
-    const batch: WaitingStep[] = [];
-    for (const waiting of this.queue.slice(0, MAX_BATCH)) {
-      bytes += 1000 + waiting.parts.reduce((sum, [, part]) => sum + part.length, 0);
-      if (batch.length && bytes > MAX_STEP_BYTES / 4) break;
-      batch.push(waiting);
+  private async clearJournal(batch: readonly QueuedStep[], { refused }: Delivery<QueuedStep>): Promise<void> {
+    const reasons = new Map(refused.map((r) => [r.waiting, r.reason]));
+    const done: number[] = [];
+    for (const waiting of batch) {
+      const n = await waiting.place;
+      if (n === undefined) continue;
+      const reason = reasons.get(waiting);
+      const { step, parts } = waiting;
+      if (reason === undefined) done.push(n);
+      else await this.journal.putAside({ n, sheetId: this.sheetId, step, parts }, reason);
     }
-    return batch;
+    if (done.length) await this.journal.remove(done);
   }
 
   private retryLater(error: unknown): void {
@@ -108,7 +119,8 @@ export class Sender {
 
   private tell(): void {
     if (this.queue.length === 0) this.onState({ kind: 'saved' });
-    else if (this.failures > 0) this.onState({ kind: 'waiting', steps: this.queue.length });
+    else if (this.failures > 0 || this.unkept > 0)
+      this.onState({ kind: 'waiting', steps: this.queue.length, kept: this.unkept === 0 });
     else this.onState({ kind: 'saving' });
   }
 }

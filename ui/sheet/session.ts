@@ -1,18 +1,38 @@
 import { nanoid } from 'nanoid';
 import type { Parts } from '../../contract/frame';
-import type { SheetCard } from '../../contract/sheets';
-import { historyOf, inverseOf, remember, type History } from '../../core/sheet/history';
+import type { SheetCard, SheetHead } from '../../contract/sheets';
+import type { StepsAnswer } from '../../contract/steps';
+import { inverseOf, remember, type History } from '../../core/sheet/history';
 import type { PaperSize } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';
-import type { Change, Step } from '../../core/sheet/steps';
+import { StepRefused, type Change, type Step } from '../../core/sheet/steps';
+import { cutText } from '../../core/sheet/words';
 import { SheetClient } from '../../workers/sheet-client';
 import type { Answer } from '../../workers/sheet-protocol';
 import type { Stage } from '../canvas/stage';
 import type { WetLeftover } from '../canvas/paper-window';
-import { fetchHead, fetchHistory, fetchStepsAfter, fetchStrokes, findSteps, putOverview } from './api';
+import {
+  ApiFailure,
+  fetchHead,
+  fetchHistory,
+  fetchStepsAfter,
+  fetchStrokes,
+  findSteps,
+  knownSteps,
+  putOverview,
+} from './api';
+import type { Delivery } from './deliver';
 import { deviceId } from './device';
+import { changesToTake } from './foreign-steps';
 import { Journal, type WaitingStep } from './journal';
-import { Sender, type SyncState } from './sender';
+import { Sender, type QueuedStep, type SyncState } from './sender';
+import { StepMemory } from './step-memory';
+
+/** Something to do about a message, by the name of what it does. */
+export interface WayBack {
+  label: string;
+  does(): void;
+}
 
 /** What the interface wants to hear of a session. */
 export interface SessionListener {
@@ -21,7 +41,9 @@ export interface SessionListener {
   structure(): void;
   history(): void;
   sync(state: SyncState): void;
-  notice(message: string): void;
+  notice(message: string, wayBack?: WayBack): void;
+  /** The artist asks to have the deleted sheet back. */
+  restoreSheet(): void;
 }
 
 export interface ActOptions {
@@ -45,28 +67,39 @@ export class SheetSession {
   ready: Promise<unknown> = Promise.resolve();
   private readonly device = deviceId();
   private past: History = { undo: [], redo: [] };
-  private readonly known = new Map<string, Step>();
+  private readonly memory = new StepMemory();
   private overviewTimer: ReturnType<typeof setTimeout> | undefined;
   private undoing: Promise<void> = Promise.resolve();
-  private catchingUp = false;
-  private moreToCatch = false;
+  /** Steps up to this number are in the model, in their order. */
+  private seq: number;
+  /** The latest number that the server has told of. */
+  private latest = 0;
+  private catchingUp: Promise<void> | undefined;
+  private toldDeleted = false;
+  /** Counts what others have done: whatever was read from the model before may be out of date. */
+  foreignChanges = 0;
   /** Other tabs of this browser that have the sheet open; they are told when there is something new. */
-  private readonly tabs: BroadcastChannel;
-  private closed = false;
+  private readonly tabs: BroadcastChannel | undefined;
+  private readonly sender: Sender;
+  private readonly leaving = new AbortController();
 
   private constructor(
     readonly card: SheetCard,
     readonly model: SheetModel,
-    private seq: number,
     readonly journal: Journal,
-    private readonly sender: Sender,
+    private readonly level: number,
     private readonly listener: SessionListener,
   ) {
-    this.tabs = new BroadcastChannel(`hush-line.sheet.${card.id}`);
-    this.tabs.onmessage = () => void this.catchUp();
-    sender.onState = (state) => listener.sync(state);
-    sender.onAcknowledged = (ids, last) => this.acknowledged(ids, last);
-    sender.onRefused = (step, message) => void this.refused(step, message);
+    this.seq = card.seq;
+    this.sender = new Sender(card.id, journal);
+    // Missing in a few browsers; then a tab sees the others when it looks again.
+    this.tabs =
+      typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel(`hush-line.sheet.${card.id}`);
+    if (this.tabs) this.tabs.onmessage = () => void this.catchUp();
+    this.client.onTrouble = (what) =>
+      listener.notice(`${what} could not be shown; everything else is. Nothing of it was lost.`);
+    this.sender.onState = (state) => listener.sync(state);
+    this.sender.onDelivered = (delivery) => this.delivered(delivery);
   }
 
   /**
@@ -79,20 +112,28 @@ export class SheetSession {
     levelFor: (paper: PaperSize) => number,
     listener: SessionListener,
   ): Promise<SheetSession> {
-    const frame = fetchStrokes(id);
-    const history = fetchHistory(id, deviceId());
-    const journal = await Journal.open();
-    const [head, waiting] = await Promise.all([fetchHead(id), journal.waiting(id)]);
+    const [head, journal] = await Promise.all([fetchHead(id), Journal.open((text) => listener.notice(text))]);
     listener.found(head.card);
     const model = new SheetModel(head.settings, head.layers);
-    const session = new SheetSession(head.card, model, head.card.seq, journal, new Sender(id, journal), listener);
-    session.ready = session.load(await frame, await history, waiting, levelFor(head.card));
-    await session.ready;
+    const session = new SheetSession(head.card, model, journal, levelFor(head.card), listener);
+    try {
+      session.ready = session.load(head, await session.stillWaiting());
+      await session.ready;
+    } catch (error) {
+      session.close();
+      throw error;
+    }
+    void session.catchUp();
+    void session.tellSetAside();
     return session;
   }
 
   get paper(): PaperSize {
     return this.card;
+  }
+
+  private get closed(): boolean {
+    return this.leaving.signal.aborted;
   }
 
   /** The stage that shows this sheet, or none any more. */
@@ -104,65 +145,115 @@ export class SheetSession {
     return this.past;
   }
 
-  private async load(
-    frame: ArrayBuffer,
-    history: Awaited<ReturnType<typeof fetchHistory>>,
-    waiting: WaitingStep[],
-    level: number,
-  ): Promise<void> {
-    const { card, model } = this;
-    this.past = { undo: history.undo, redo: history.redo };
-    for (const step of history.steps) this.known.set(step.id, step);
-    const opened = this.client.open({
+  /** This device's waiting steps from earlier. */
+  private async stillWaiting(): Promise<QueuedStep[]> {
+    const waiting = await this.journal.waiting(this.card.id);
+    return waiting.map(({ n, step, parts }) => ({ step, parts, place: Promise.resolve(n) }));
+  }
+
+  /** Fills model, worker and history from the server, and puts `waiting` on top. */
+  private async load(head: SheetHead, waiting: readonly QueuedStep[]): Promise<void> {
+    const { model, client, card } = this;
+    const [frame, history] = await Promise.all([
+      fetchStrokes(card.id, this.leaving.signal),
+      fetchHistory(card.id, this.device),
+    ]);
+    // Asked after the strokes: what those hold already is not put on top of them once more.
+    const ids = waiting.map((w) => w.step.id);
+    const known = new Set(ids.length ? await knownSteps(card.id, ids.slice(0, 5000)) : []);
+    const { strokes, erasures, seq } = await client.open({
       frame,
-      settings: model.settings,
-      layers: [...model.layers.values()],
+      settings: head.settings,
+      layers: head.layers,
       paper: card,
-      level,
+      level: this.level,
     });
-    const { strokes, erasures } = await opened;
+    model.settings = head.settings;
+    model.layers.clear();
+    model.strokes.clear();
+    model.erasures.clear();
+    for (const layer of head.layers) model.layers.set(layer.id, layer);
     for (const stroke of strokes) model.strokes.set(stroke.id, stroke);
     for (const erasure of erasures) model.erasures.set(erasure.id, erasure);
-    for (const w of waiting) {
-      this.takeIn(w.step);
-      await this.client.apply(w.step.changes, w.parts, []);
-      this.sender.add(w);
+    // Layers and strokes were read one after the other; what came between is taken in by number.
+    this.seq = Math.min(head.card.seq, seq);
+    this.latest = Math.max(head.card.seq, seq);
+    this.past = { undo: history.undo, redo: history.redo };
+    for (const { id, label } of history.labels) this.memory.name(id, label);
+    for (const step of history.steps) this.memory.add(step);
+    // In a load while working, steps made meanwhile stand in the queue already.
+    const queued = new Set(this.sender.waiting);
+    for (const w of queued.size ? this.sender.waiting : waiting) {
+      if (known.has(w.step.id) && !queued.has(w)) await this.forget(w);
+      else await this.putOnTop(w, queued.has(w));
     }
   }
 
-  /** Applies a step that is in the journal already, and remembers it. */
-  private takeIn(step: Step): void {
-    this.model.apply(step.changes);
-    this.known.set(step.id, step);
+  private async forget({ place }: QueuedStep): Promise<void> {
+    const n = await place;
+    if (n !== undefined) await this.journal.remove([n]);
+  }
+
+  /** Applies a waiting step to what the server has; one that no longer can be is left to the server to refuse. */
+  private async putOnTop(w: QueuedStep, isQueued: boolean): Promise<void> {
+    const { step, parts } = w;
+    try {
+      this.model.apply(step.changes);
+      await this.client.apply(step.changes, parts, []);
+    } catch (error) {
+      if (!(error instanceof StepRefused)) console.error(error);
+    }
+    this.memory.add(step);
     const { undo, redo } = this.past;
     if (!undo.includes(step.id) && !redo.includes(step.id)) remember(this.past, step);
+    if (!isQueued) this.sender.add(w);
+  }
+
+  /** Reads everything anew: the server has not taken a step that is shown here. */
+  private resync(): void {
+    this.ready = this.ready
+      .then(async () => {
+        if (this.closed) return;
+        await this.load(await fetchHead(this.card.id), this.sender.waiting);
+        this.foreignChanges++;
+        this.stage?.repaintAll();
+        this.listener.structure();
+        this.listener.history();
+        await this.catchUp();
+      })
+      .catch((error: unknown) => {
+        if (this.closed) return;
+        if (!(error instanceof ApiFailure)) console.error(error);
+        this.listener.notice('The sheet could not be read anew. Reload the page; nothing is lost.');
+      });
   }
 
   /**
    * One act of the artist: shown at once, then on this device's disk, then on the server.
-   * @returns when the act is on this device's disk.
+   * @returns when the act is on this device's disk, or cannot be put there (which is told).
    * @throws {StepRefused} the sheet cannot do that; nothing was changed.
    */
   async act(label: string, changes: Change[], options: ActOptions = {}): Promise<void> {
     const { undoable = true, undoes, parts = [], leftover } = options;
-    if (!changes.length) return;
+    if (!changes.length && undoes === undefined) return;
     const step: Step = {
       id: nanoid(),
       device: this.device,
       ...(undoes === undefined ? {} : { undoes }),
       undoable,
-      label,
+      label: cutText(label),
       changes,
     };
     this.model.apply(changes);
     remember(this.past, step);
-    this.known.set(step.id, step);
+    this.memory.add(step);
     this.listener.history();
     if (changes.some((c) => c.table === 'sheet' || c.table === 'layers')) this.listener.structure();
     this.show(changes, parts, leftover);
-    const n = await this.journal.add(this.card.id, step, parts);
-    this.sender.add({ n, sheetId: this.card.id, step, parts });
+    const place = this.journal.add(this.card.id, step, parts);
+    this.sender.add({ step, parts, place });
     this.scheduleOverview();
+    await place;
   }
 
   /** Lets the worker follow, and the stage show what it painted. */
@@ -190,7 +281,7 @@ export class SheetSession {
         const list = this.past[side];
         const id = list[list.length - 1];
         if (id === undefined) return;
-        const step = await this.stepById(id, list);
+        const step = await this.stepById(id);
         const { changes, kept } = inverseOf(step, this.model.read);
         if (kept > 0)
           this.listener.notice(
@@ -198,7 +289,8 @@ export class SheetSession {
               ? '1 change made elsewhere since then stayed as it is.'
               : `${kept} changes made elsewhere since then stayed as they are.`,
           );
-        await this.act(step.label, changes.length ? changes : nothing(this.model), { undoable: false, undoes: id });
+        // One whose every field has moved on since changes nothing, but is remembered.
+        await this.act(step.label, changes, { undoable: false, undoes: id });
       })
       .catch((error: unknown) =>
         this.listener.notice(`This step could not be taken back: ${messageOf(error)} Nothing was changed.`),
@@ -206,26 +298,26 @@ export class SheetSession {
     return this.undoing;
   }
 
-  /** A step's body; older ones are fetched with their neighbours when they are needed. */
-  private async stepById(id: string, list: readonly string[]): Promise<Step> {
-    const known = this.known.get(id);
+  /** A step's body; one that is no longer at hand is asked for. */
+  private async stepById(id: string): Promise<Step> {
+    const known = this.memory.body(id) ?? this.sender.waiting.find((w) => w.step.id === id)?.step;
     if (known) return known;
-    for (const step of await findSteps(this.card.id, list.slice(-60))) this.known.set(step.id, step);
-    const found = this.known.get(id);
+    const [found] = await findSteps(this.card.id, [id]);
     if (!found) throw new Error('it is not on the server.');
+    this.memory.add(found);
     return found;
   }
 
   /** The label of the step that undo (or redo) would take next. */
   nextLabel(side: 'undo' | 'redo'): string | undefined {
     const list = this.past[side];
-    return list.length ? this.known.get(list[list.length - 1])?.label : undefined;
+    return list.length ? this.memory.label(list[list.length - 1]) : undefined;
   }
 
   /** What the next `count` steps of that side are called, the one that would be taken first first. */
   stepNames(side: 'undo' | 'redo', count: number): string[] {
     const next = this.past[side].slice(-count).reverse();
-    return next.map((id) => this.known.get(id)?.label ?? 'An earlier step');
+    return next.map((id) => this.memory.label(id) ?? 'An earlier step');
   }
 
   retryNow(): void {
@@ -233,65 +325,142 @@ export class SheetSession {
     void this.catchUp();
   }
 
-  private acknowledged(ids: string[], last: number): void {
-    this.tabs.postMessage(last);
-    const expected = this.seq + ids.length;
-    if (last > expected) void this.catchUp(new Set(ids));
-    else this.seq = Math.max(this.seq, last);
+  /** What became of steps that were sent. */
+  private delivered({ written, refused, state }: Delivery<QueuedStep>): void {
+    for (const { waiting, reason } of refused)
+      this.listener.notice(
+        `"${waiting.step.label}" was not taken: ${reason} It is set aside on this device; the rest is kept.`,
+      );
+    if (refused.length) this.resync();
+    if (!state) return;
+    this.tabs?.postMessage(state.seq);
+    this.noteState(state);
+    // Our own, if nothing of others lies between: then there is nothing to take in.
+    if (!this.catchingUp && !refused.length)
+      for (const { seq } of [...written].sort((a, b) => a.seq - b.seq)) if (seq === this.seq + 1) this.seq = seq;
+    if (this.latest > this.seq) void this.catchUp();
   }
 
-  /**
-   * Takes in the steps of others. A field that a waiting step of ours has set keeps our value: it
-   * will be the later one on the server.
-   */
-  private async catchUp(own: ReadonlySet<string> = new Set()): Promise<void> {
-    if (this.closed) return;
-    if (this.catchingUp) {
-      this.moreToCatch = true;
+  private noteState({ seq, deleted }: Pick<StepsAnswer, 'seq' | 'deleted'>): void {
+    this.latest = Math.max(this.latest, seq);
+    if (deleted && !this.toldDeleted)
+      this.listener.notice('This sheet was deleted elsewhere. What you draw is kept in it.', {
+        label: 'Bring it back',
+        does: () => this.listener.restoreSheet(),
+      });
+    this.toldDeleted = deleted;
+  }
+
+  /** Takes in what the server has beyond `seq`, until there is no more. Failing, it is tried again at the next look. */
+  private catchUp(): Promise<void> {
+    this.catchingUp ??= this.catchUpNow().finally(() => {
+      this.catchingUp = undefined;
+      if (this.latest > this.seq && !this.failedToCatch) void this.catchUp();
+    });
+    return this.catchingUp;
+  }
+
+  private failedToCatch = false;
+
+  private async catchUpNow(): Promise<void> {
+    await this.ready.catch(() => undefined);
+    try {
+      do {
+        if (this.closed) return;
+        const { steps, parts, ...state } = await fetchStepsAfter(this.card.id, this.seq);
+        if (this.closed) return;
+        for (const step of steps) {
+          if (step.seq === undefined || step.seq <= this.seq) continue;
+          this.takeNumbered(step, parts);
+          this.seq = step.seq;
+        }
+        this.noteState(state);
+        if (!steps.length) this.seq = Math.max(this.seq, state.seq);
+      } while (this.latest > this.seq);
+      this.failedToCatch = false;
+    } catch (error) {
+      if (!(error instanceof ApiFailure)) console.error(error);
+      this.failedToCatch = true;
+    }
+  }
+
+  /** Our steps that the server has numbered, whose answer is still on its way: they wait no more. */
+  private readonly numbered = new Set<string>();
+
+  private takeNumbered(step: Step, parts: Parts): void {
+    const isOurs = step.device === this.device;
+    if (isOurs) this.numbered.add(step.id);
+    const waiting = this.sender.waiting.filter((w) => !this.numbered.has(w.step.id)).map((w) => w.step);
+    const changes = changesToTake(step, waiting, this.model.read);
+    // Another tab of this browser made it: it can be undone here as well.
+    if (isOurs && !this.memory.has(step.id)) {
+      this.memory.add(step);
+      remember(this.past, step);
+      this.listener.history();
+    }
+    if (!changes.length) return;
+    try {
+      this.model.apply(changes);
+    } catch (error) {
+      // One step that this sheet cannot do stops none of those after it.
+      console.error(error);
       return;
     }
-    this.catchingUp = true;
-    this.moreToCatch = false;
-    try {
-      const { steps, parts } = await fetchStepsAfter(this.card.id, this.seq);
-      for (const step of steps) {
-        this.seq = step.seq ?? this.seq;
-        if (own.has(step.id) || this.known.has(step.id)) continue;
-        this.takeOthers(step, parts);
-      }
-    } catch {
-      // Tried again with the next answer or the next look.
-    } finally {
-      this.catchingUp = false;
-    }
-    if (this.moreToCatch) await this.catchUp();
-  }
-
-  private takeOthers(step: Step, parts: Parts): void {
-    const ours = new Set(this.sender.waiting.flatMap((w) => w.step.changes.flatMap(fieldKeys)));
-    const changes = step.changes.flatMap((c): Change[] => {
-      if (c.op === 'put') return [c];
-      const keep = c.ids.map((id) => !ours.has(`${c.table}/${id}/${c.field}`));
-      const pick = <T>(values: T[]) => values.filter((_, i) => keep[i]);
-      const ids = pick(c.ids);
-      return ids.length ? [{ ...c, ids, before: pick(c.before), after: pick(c.after) }] : [];
-    });
-    this.model.apply(changes);
+    this.foreignChanges++;
     this.listener.structure();
+    const fresh = new Set(changes.flatMap((c) => (c.op === 'put' ? c.rows.map((r) => r.id) : [])));
     this.show(
       changes,
-      [...parts].filter(([id]) => changes.some((c) => c.op === 'put' && c.rows.some((r) => r.id === id))),
+      [...parts].filter(([id]) => fresh.has(id)),
     );
+    this.tellLostLayers(changes);
   }
 
-  private async refused(step: Step, message: string): Promise<void> {
-    this.listener.notice(`"${step.label}" was not taken: ${message} It was undone; the rest is kept.`);
-    const { changes } = inverseOf(step, this.model.read);
-    this.model.apply(changes);
-    this.past = historyOf([]);
-    this.listener.structure();
-    this.listener.history();
-    this.show(changes, []);
+  /** Says so when a layer that holds ink was deleted elsewhere, and offers to bring it back. */
+  private tellLostLayers(changes: readonly Change[]): void {
+    for (const c of changes) {
+      if (c.op !== 'set' || c.table !== 'layers' || c.field !== 'deleted') continue;
+      c.ids.forEach((id, i) => {
+        const layer = this.model.layers.get(id);
+        if (c.after[i] !== true || !layer || layer.kind === 'reference') return;
+        let lines = 0;
+        for (const stroke of this.model.strokes.values()) if (stroke.layerId === id && !stroke.deleted) lines++;
+        if (!lines) return;
+        this.listener.notice(
+          `${layer.name} was deleted elsewhere, with ${lines} ${lines === 1 ? 'line' : 'lines'} on it.`,
+          {
+            label: `Bring ${cutText(layer.name, 24)} back`,
+            does: () => {
+              const now = this.model.layers.get(id);
+              if (now?.deleted)
+                void this.act(`Bring ${now.name} back`, [
+                  { op: 'set', table: 'layers', field: 'deleted', ids: [id], before: [true], after: [false] },
+                ]);
+            },
+          },
+        );
+      });
+    }
+  }
+
+  // ---- steps that the server did not take
+
+  /** Steps of this sheet that are set aside on this device. */
+  setAside(): Promise<WaitingStep[]> {
+    return this.journal.setAside(this.card.id);
+  }
+
+  /** Lets go of a step that was set aside. */
+  async dropSetAside(waiting: WaitingStep): Promise<void> {
+    if (waiting.n !== undefined) await this.journal.remove([waiting.n]);
+  }
+
+  private async tellSetAside(): Promise<void> {
+    const { length } = await this.setAside();
+    if (length && !this.closed)
+      this.listener.notice(
+        `${length} ${length === 1 ? 'step' : 'steps'} that the server did not take ${length === 1 ? 'is' : 'are'} set aside on this device; the sheet's menu shows ${length === 1 ? 'it' : 'them'}.`,
+      );
   }
 
   // ---- the small picture for the drawer
@@ -322,23 +491,13 @@ export class SheetSession {
   }
 
   close(): void {
-    this.closed = true;
+    this.leaving.abort();
     clearTimeout(this.overviewTimer);
-    this.tabs.close();
+    this.tabs?.close();
     this.sender.close();
     this.client.close();
     this.journal.close();
   }
-}
-
-/** A step that undoes a step whose every field has moved on since: it changes nothing but is remembered. */
-function nothing(model: SheetModel): Change[] {
-  const { hush } = model.settings;
-  return [{ op: 'set', table: 'sheet', field: 'hush', ids: ['sheet'], before: [hush], after: [hush] }];
-}
-
-function fieldKeys(change: Change): string[] {
-  return change.op === 'set' ? change.ids.map((id) => `${change.table}/${id}/${change.field}`) : [];
 }
 
 const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

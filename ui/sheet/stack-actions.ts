@@ -1,4 +1,3 @@
-import { generateKeyBetween } from 'fractional-indexing';
 import { compose, invert, type Matrix } from '../../core/geometry/matrix';
 import {
   isInkable,
@@ -8,6 +7,7 @@ import {
   type ReferenceLayer,
   type SheetSettings,
 } from '../../core/sheet/entities';
+import { ordersForMove } from '../../core/sheet/orders';
 import { fittedPlacement, placementMatrix } from '../../core/sheet/placement';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { newLayer } from './inking';
@@ -60,18 +60,33 @@ export function deleteLayer(session: SheetSession, layer: Layer): Promise<void> 
   return session.act(`Delete ${layer.name}`, changes);
 }
 
-/** Moves a layer one place up (+1) or down (-1) in the stack. */
-export async function moveLayer(session: SheetSession, layer: Layer, by: 1 | -1): Promise<void> {
+/** Moves a layer to a place in the stack, counted from the bottom. */
+export async function moveLayerTo(session: SheetSession, layer: Layer, index: number): Promise<void> {
   const stack = session.model.stack();
   const at = stack.findIndex((l) => l.id === layer.id);
-  const beyond = stack[at + by];
-  if (!beyond) return;
-  const further = stack[at + 2 * by];
-  const order =
-    by > 0
-      ? generateKeyBetween(beyond.order, further?.order ?? null)
-      : generateKeyBetween(further?.order ?? null, beyond.order);
-  await session.act(`Move ${layer.name}`, [assign('layers', layer, 'order', order)]);
+  const to = Math.min(stack.length - 1, Math.max(0, index));
+  if (at < 0 || at === to) return;
+  const places = ordersForMove(
+    stack.filter((l) => l.id !== layer.id),
+    layer.id,
+    to,
+  );
+  await session.act(`Move ${layer.name}`, [
+    {
+      op: 'set',
+      table: 'layers',
+      field: 'order',
+      ids: places.map((p) => p.id),
+      before: places.map((p) => session.model.layers.get(p.id)!.order),
+      after: places.map((p) => p.order),
+    },
+  ]);
+}
+
+/** Moves a layer one place up (+1) or down (-1) in the stack. */
+export function moveLayer(session: SheetSession, layer: Layer, by: 1 | -1): Promise<void> {
+  const at = session.model.stack().findIndex((l) => l.id === layer.id);
+  return moveLayerTo(session, layer, at + by);
 }
 
 /** Whether any ink stands on the sheet. */

@@ -1,3 +1,4 @@
+import { nanoid } from 'nanoid';
 import { useEffect, useState } from 'react';
 import type { SheetCard } from '../../contract/sheets';
 import { fitted } from '../../core/geometry/view';
@@ -7,9 +8,10 @@ import { noticeSlice } from '../store/notice-slice';
 import { drawerApi } from '../store/drawer-api';
 import { sheetSlice } from '../store/sheet-slice';
 import { useAppDispatch, type AppDispatch } from '../store/store';
+import { keepWay } from '../store/ways-back';
 import { ApiFailure } from './api';
 import { Inking } from './inking';
-import { SheetSession } from './session';
+import { SheetSession, type WayBack } from './session';
 import type { OpenSheet } from './session-context';
 
 /** Opens a sheet for as long as the component stands, and tells the store what to show of it. */
@@ -98,6 +100,13 @@ function teller(dispatch: AppDispatch, session: () => SheetSession | undefined) 
       dispatch(history({ undo: side('undo'), redo: side('redo') }));
     },
     sync: (state: Parameters<typeof sync>[0]) => dispatch(sync(state)),
-    notice: (text: string) => dispatch(noticeSlice.actions.add({ text, tone: 'warning' })),
+    notice: (text: string, wayBack?: WayBack) => {
+      const action = wayBack && { label: wayBack.label, does: keepWay(() => wayBack.does()) };
+      dispatch(noticeSlice.actions.add({ text, tone: 'warning', action }));
+    },
+    restoreSheet: () => {
+      const id = session()?.card.id;
+      if (id) void dispatch(drawerApi.endpoints.act.initiate({ id: nanoid(), kind: 'restore', sheetId: id }));
+    },
   };
 }

@@ -4,8 +4,8 @@ export interface Notice {
   id: string;
   text: string;
   tone: 'plain' | 'warning';
-  /** A way back, by the name of what it does. */
-  action?: { label: string; kind: 'restore-sheet'; sheetId: string };
+  /** A way back; `does` is its key in ways-back.ts. */
+  action?: { label: string; does: string };
 }
 
 /** Short messages at the edge of the screen, the latest last. */

@@ -6,6 +6,9 @@ export interface Fit {
   mean: number;
 }
 
+/** More than a pen of 1000 Hz gives in any window; samples without end at one time would take for ever. */
+const MOST_NEIGHBOURS = 512;
+
 /**
  * Local linear regression of two channels at once: the weighted least-squares lines through the
  * samples around `i`, read at `t[i]`. It smooths without lagging behind a steady movement.
@@ -43,7 +46,8 @@ export function localFit(
   for (let step = -1; step <= 1; step += 2) {
     const reach = step < 0 ? backMs : aheadMs;
     const per = step < 0 ? perBack : perAhead;
-    for (let j = i + step; j >= 0 && j < n; j += step) {
+    const most = i + step * MOST_NEIGHBOURS;
+    for (let j = i + step; j >= 0 && j < n && j !== most; j += step) {
       const dt = t[j] - ti;
       const far = step < 0 ? -dt : dt;
       if (far > 0 ? far >= reach : reach === 0) break;

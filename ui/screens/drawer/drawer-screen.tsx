@@ -35,10 +35,14 @@ export function DrawerScreen() {
   const task = usePictureTask();
 
   useEffect(() => {
-    void sendAllWaiting().then((sent) => {
+    void sendAllWaiting().then(({ sent, refused }) => {
       if (sent) void refetch();
+      for (const { label, reason } of refused) {
+        const text = `"${label}" was not taken: ${reason} It is set aside on this device.`;
+        dispatch(noticeSlice.actions.add({ text, tone: 'warning' }));
+      }
     });
-  }, [refetch]);
+  }, [refetch, dispatch]);
 
   const begin = async (name: string, paper: PaperSize) => {
     const sheetId = nanoid();

@@ -10,6 +10,7 @@ import { Field } from '../../components/field';
 import { Heading, Words } from '../../components/text';
 import { useActMutation } from '../../store/drawer-api';
 import { noticeSlice } from '../../store/notice-slice';
+import { keepWay } from '../../store/ways-back';
 import { useAppDispatch } from '../../store/store';
 import { RADIUS } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
@@ -73,7 +74,10 @@ function SheetMenu({ card, onClose }: { card: SheetCard; onClose(): void }) {
       dispatch(
         noticeSlice.actions.add({
           text: `"${card.name}" was deleted.`,
-          action: { label: 'Bring it back', kind: 'restore-sheet', sheetId: card.id },
+          action: {
+            label: 'Bring it back',
+            does: keepWay(() => void act({ id: nanoid(), kind: 'restore', sheetId: card.id })),
+          },
         }),
       ),
     );

@@ -1,6 +1,6 @@
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
-import { StyleSheet, View } from 'react-native';
+import { Pressable, StyleSheet, View } from 'react-native';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import SlidersHorizontal from 'lucide-react-native/icons/sliders-horizontal';
 import { useSafeAreaInsets } from 'react-native-safe-area-context';
@@ -8,8 +8,10 @@ import { IconButton } from '../../components/button';
 import { Heading, Words } from '../../components/text';
 import type { SyncState } from '../../sheet/sender';
 import { useAppSelector } from '../../store/store';
+import { TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
 import { SettingsDialog } from '../drawer/settings-dialog';
+import { SheetDialog } from './sheet-dialog';
 
 /** Back to the drawer, the sheet's name, and whether everything is kept. */
 export function TitleBar() {
@@ -17,6 +19,7 @@ export function TitleBar() {
   const router = useRouter();
   const name = useAppSelector((s) => s.sheet.card?.name ?? '');
   const [settings, setSettings] = useState(false);
+  const [about, setAbout] = useState(false);
   const safe = useSafeAreaInsets();
   const shape = {
     minHeight: 55 + safe.top,
@@ -27,11 +30,14 @@ export function TitleBar() {
   return (
     <View role="banner" style={[styles.bar, shape]}>
       <IconButton label="Back to the drawer" icon={ChevronLeft} boxed={false} onPress={() => router.replace('/')} />
-      <Heading level={1} size={19} numberOfLines={1} style={styles.name}>
-        {name}
-      </Heading>
+      <Pressable role="button" aria-label={`This sheet: ${name}`} style={styles.name} onPress={() => setAbout(true)}>
+        <Heading level={1} size={19} numberOfLines={1}>
+          {name}
+        </Heading>
+      </Pressable>
       <SyncSign />
       <IconButton label="Settings" icon={SlidersHorizontal} boxed={false} onPress={() => setSettings(true)} />
+      {about && <SheetDialog onClose={() => setAbout(false)} />}
       {settings && <SettingsDialog onClose={() => setSettings(false)} />}
     </View>
   );
@@ -60,7 +66,8 @@ export function SyncSign() {
 export function syncWords(sync: SyncState): string {
   if (sync.kind === 'saved') return 'Saved';
   if (sync.kind === 'saving') return 'Saving';
-  const steps = `${sync.steps} ${sync.steps === 1 ? 'step' : 'steps'} waiting`;
+  const steps = `${sync.steps}\u00a0${sync.steps === 1 ? 'step' : 'steps'}\u00a0waiting`;
+  if (!sync.kept) return `Not kept yet (${steps}); keep this page open`;
   // Without a secure context nothing but this page will send them.
   return `Kept on this device (${steps})${window.isSecureContext ? '' : '; keep this page open'}`;
 }
@@ -77,7 +84,7 @@ const styles = StyleSheet.create({
     paddingHorizontal: 4,
     gap: 4,
   },
-  name: { flex: 1 },
+  name: { flex: 1, minHeight: TOUCH, justifyContent: 'center' },
   sync: { flexDirection: 'row', alignItems: 'center', gap: 6, maxWidth: 170 },
   dot: { width: 9, height: 9, borderRadius: 5, borderWidth: 2 },
   syncWords: { flexShrink: 1 },

@@ -1,0 +1,37 @@
+import type { AnyEntity } from '../../core/sheet/entities';
+import type { Assign, Change, Read, Step } from '../../core/sheet/steps';
+import { sameValue } from '../../core/sheet/history';
+
+/** The fields that a change sets, as keys. */
+export const fieldKeys = (change: Change): string[] =>
+  change.op === 'set' ? change.ids.map((id) => `${change.table}/${id}/${change.field}`) : [];
+
+/**
+ * What of a step that the server numbered is to be done here: sets of fields that a waiting step of
+ * ours will set later are left out (ours will be the later one), and so is what stands already.
+ * Replayed in the order of their numbers, steps end with the same drawing on every device.
+ */
+export function changesToTake(step: Step, waiting: Iterable<Step>, read: Read): Change[] {
+  const ours = new Set<string>();
+  for (const w of waiting)
+    if (w.id !== step.id) for (const c of w.changes) for (const key of fieldKeys(c)) ours.add(key);
+  return step.changes.flatMap((change): Change[] => {
+    if (change.op === 'put') {
+      const rows = change.rows.filter((row) => !read(change.table, row.id));
+      return rows.length ? [{ ...change, rows }] : [];
+    }
+    const keys = fieldKeys(change);
+    const part = picked(change, (id, i) => {
+      const entity = read(change.table, id) as (AnyEntity & Record<string, unknown>) | undefined;
+      return !ours.has(keys[i]) && !(entity && sameValue(entity[change.field], change.after[i]));
+    });
+    return part.ids.length ? [part] : [];
+  });
+}
+
+/** The part of an assignment about the ids that `keep` says. */
+function picked(change: Assign, keep: (id: string, i: number) => boolean): Assign {
+  const kept = change.ids.map(keep);
+  const pick = <T>(values: T[]) => values.filter((_, i) => kept[i]);
+  return { ...change, ids: pick(change.ids), before: pick(change.before), after: pick(change.after) };
+}
