@@ -12,7 +12,7 @@ import { Spine } from '../core/stroke/spine';
 import { spineOf } from '../core/stroke/spine-maker';
 import { difference, edgeError, exactUnion, nonzeroFill } from '../tests/measures/stroke-error';
 import { HARD_SPINES, handPoints, handSamples, random, randomSpine } from '../tests/measures/strokes';
-import { WetStroke, makeWetMasks } from '../ui/canvas/wet-stroke';
+import { WetStroke } from '../ui/canvas/wet-stroke';
 import { alternate, figure, median, type Figure } from './report';
 
 const SIDE = 3000;
@@ -177,7 +177,7 @@ export function wetInk(): Figure[] {
   const early: number[] = [];
   const late: number[] = [];
   for (let run = 0; run < 9; run++) {
-    const stroke = new WetStroke(makePen('dip', 8, 35, true, 1), [0, 0, 0], 0, makeWetMasks(0, 0, 800, 800), 1);
+    const stroke = new WetStroke(makePen('dip', 8, 35, true, 1), [0, 0, 0], 0, 1);
     const out = new Uint8ClampedArray(4 * 800 * 800);
     let n = 0;
     for (const point of handPoints(samples)) {
@@ -185,7 +185,7 @@ export function wetInk(): Figure[] {
       const i = n++;
       if (i % 4 !== 3) continue;
       const began = performance.now();
-      const box = stroke.frame();
+      const box = stroke.frame({ x0: 0, y0: 0, x1: 800, y1: 800 });
       stroke.paint(box, out);
       const ms = performance.now() - began;
       if (run > 1 && i > 100 && i < 300) early.push(ms);

@@ -1,7 +1,6 @@
-import type { TileAddress } from '../core/raster/tiles';
 import type { Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
-import type { Answer, FromWorker, PaintedTile, ToWorker } from './sheet-protocol';
+import type { Answer, FromWorker, PaintedTile, RunTile, TileRun, ToWorker } from './sheet-protocol';
 
 type Question<T extends ToWorker['type']> = Omit<Extract<ToWorker, { type: T }>, 'type' | 'n'>;
 type AnswerOf<K extends Answer['kind']> = Extract<Answer, { kind: K }>;
@@ -34,12 +33,12 @@ export class SheetClient {
     return this.ask<'opened'>({ type: 'open', n: ++this.n, ...question }, [question.frame]);
   }
 
-  apply(changes: Change[], parts: [string, Uint8Array][], showing: TileAddress[]): Promise<AnswerOf<'applied'>> {
-    return this.ask<'applied'>({ type: 'apply', n: ++this.n, changes, parts, showing });
+  apply(changes: Change[], parts: [string, Uint8Array][]): Promise<AnswerOf<'applied'>> {
+    return this.ask<'applied'>({ type: 'apply', n: ++this.n, changes, parts });
   }
 
-  want(tiles: TileAddress[]): void {
-    this.post({ type: 'want', tiles });
+  want(runs: TileRun[], tiles: RunTile[]): void {
+    this.post({ type: 'want', runs, tiles });
   }
 
   async touched(layerId: string, bytes: Uint8Array, pen: Pen): Promise<string[]> {

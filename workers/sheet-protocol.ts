@@ -1,5 +1,4 @@
 import type { Box } from '../core/geometry/box';
-import type { TileAddress } from '../core/raster/tiles';
 import type { PaperSize } from '../core/sheet/paper';
 import type { Erasure, Layer, SheetSettings, Stroke } from '../core/sheet/entities';
 import type { Change } from '../core/sheet/steps';
@@ -16,19 +15,38 @@ export type ToWorker =
       paper: PaperSize;
       level: number;
     }
-  /** A step's changes; `showing` are the tiles on the screen, which come back at once where they changed. */
-  | { type: 'apply'; n: number; changes: Change[]; parts: [string, Uint8Array][]; showing: TileAddress[] }
-  /** The tiles wanted now, most wanted first; replaces what was wanted before. */
-  | { type: 'want'; tiles: TileAddress[] }
+  /** A step's changes. */
+  | { type: 'apply'; n: number; changes: Change[]; parts: [string, Uint8Array][] }
+  /** The tiles wanted now, most wanted first, of these runs; replaces what was wanted before. */
+  | { type: 'want'; runs: TileRun[]; tiles: RunTile[] }
   | { type: 'touched'; n: number; layerId: string; bytes: Uint8Array; pen: Pen }
   /** A PNG of what is sent, or of one layer `only`. */
   | { type: 'png'; n: number; level: number; onPaper: boolean; only?: string }
   | { type: 'svg'; n: number; onPaper: boolean; title: string }
   | { type: 'stop'; n: number };
 
-/** A painted tile. `bitmap` null: nothing lies there. */
+/** Layers that are shown as one, bottom first, each with its opacity in it. */
+export interface TileRun {
+  key: string;
+  layers: { id: string; opacity: number }[];
+}
+
+/** One tile of a run. */
+export interface RunTile {
+  run: string;
+  level: number;
+  tx: number;
+  ty: number;
+}
+
+export const runTileKey = (t: RunTile): string => `${t.run}/${t.level}/${t.tx}/${t.ty}`;
+
+/** Grid px that a painted tile shows beyond each of its sides, so that scaled neighbours join. */
+export const TILE_APRON = 2;
+
+/** A painted tile with its apron. `bitmap` null: nothing lies there. */
 export interface PaintedTile {
-  address: TileAddress;
+  address: RunTile;
   bitmap: ImageBitmap | null;
 }
 
@@ -42,7 +60,7 @@ export type FromWorker =
 
 export type Answer =
   | { kind: 'opened'; strokes: Stroke[]; erasures: Erasure[]; seq: number }
-  | { kind: 'applied'; damage: { layerId: string; box: Box }[]; tiles: PaintedTile[] }
+  | { kind: 'applied'; damage: { layerId: string; box: Box }[] }
   | { kind: 'touched'; ids: string[] }
   | { kind: 'file'; parts: BlobPart[] }
   | { kind: 'stopped' };

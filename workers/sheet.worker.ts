@@ -2,33 +2,42 @@ import { decodeFrame } from '../contract/frame';
 import type { StrokesBody } from '../contract/sheets';
 import { sheetPng } from '../core/formats/sheet-png';
 import { sheetSvg } from '../core/formats/sheet-svg';
-import { overlaps } from '../core/geometry/box';
-import { unpremultiply } from '../core/raster/compose';
+import { grow, overlaps } from '../core/geometry/box';
+import { layOver, unpremultiply } from '../core/raster/compose';
 import { drawStroke, gridArea, RasterWorkspace } from '../core/raster/draw-stroke';
 import { LruCache } from '../core/raster/lru-cache';
-import type { Pixels } from '../core/raster/pixels';
+import { makePixels, type Pixels } from '../core/raster/pixels';
 import { TILE, tileBox, tileKey, type TileAddress } from '../core/raster/tiles';
 import { InkStore, type Damage } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
 import { SheetModel } from '../core/sheet/sheet-model';
-import type { FromWorker, PaintedTile, ToWorker } from './sheet-protocol';
+import {
+  TILE_APRON,
+  type FromWorker,
+  type PaintedTile,
+  type RunTile,
+  type TileRun,
+  type ToWorker,
+} from './sheet-protocol';
 
 /** Painted tiles kept here as plain pixels, so that a new stroke only needs to be laid over them. */
 const TILE_CACHE_BYTES = 40 * 1024 * 1024;
-const TILE_BYTES = 4 * TILE * TILE;
+const SIDE = TILE + 2 * TILE_APRON;
+const TILE_BYTES = 4 * SIDE * SIDE;
 
 type Message<T extends ToWorker['type']> = Extract<ToWorker, { type: T }>;
 
 let model: SheetModel | undefined;
 let ink = new InkStore();
 let paper: PaperSize = { widthPx: 1, heightPx: 1, ppi: 300 };
-let wanted: TileAddress[] = [];
+let wanted: RunTile[] = [];
+let runs = new Map<string, TileRun['layers']>();
 let painting = false;
 /** Counts applied steps: a tile painted before one of them may be out of date by the time it is sent. */
 let revision = 0;
 /** Questions are answered in the order they came. */
 let queue: Promise<void> = Promise.resolve();
-const work = new RasterWorkspace(TILE, TILE);
+const work = new RasterWorkspace(SIDE, SIDE);
 const cache = new LruCache<Pixels | null>(TILE_CACHE_BYTES);
 const stopped = new Set<number>();
 
@@ -41,6 +50,7 @@ const breath = (): Promise<void> => new Promise((resolve) => setTimeout(resolve,
 self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   if (data.type === 'want') {
     wanted = data.tiles;
+    runs = new Map(data.runs.map((r) => [r.key, r.layers]));
     void paintWanted();
     return;
   }
@@ -91,24 +101,18 @@ function standing(): SheetModel {
   return model;
 }
 
-async function applyStep({ n, changes, parts, showing }: Message<'apply'>): Promise<void> {
+function applyStep({ n, changes, parts }: Message<'apply'>): void {
   const unreadable = ink.unreadable.length;
   const damage = ink.follow(standing().apply(changes), new Map(parts));
   if (ink.unreadable.length > unreadable)
     post({ type: 'trouble', what: counted(ink.unreadable.length - unreadable, 'line') });
   revision++;
-  const hit = showing.filter((t) => damage.some((d) => touches(d, t)));
   freshen(damage);
-  const tiles: PaintedTile[] = [];
-  for (const address of hit) tiles.push(await paintedOrBlank(address));
-  post(
-    {
-      type: 'answer',
-      n,
-      answer: { kind: 'applied', damage: damage.map(({ layerId, box }) => ({ layerId, box })), tiles },
-    },
-    tiles.flatMap((t) => (t.bitmap ? [t.bitmap] : [])),
-  );
+  post({
+    type: 'answer',
+    n,
+    answer: { kind: 'applied', damage: damage.map(({ layerId, box }) => ({ layerId, box })) },
+  });
 }
 
 /** Brings cached tiles up to date: a stroke added on top is laid over them, anything else drops them. */
@@ -126,7 +130,7 @@ function freshen(damage: readonly Damage[]): void {
 }
 
 const touches = (d: Damage, t: TileAddress): boolean =>
-  d.layerId === t.layerId && overlaps(gridArea(d.box, 2 ** t.level), tileBox(t.tx, t.ty));
+  d.layerId === t.layerId && overlaps(gridArea(d.box, 2 ** t.level), grow(tileBox(t.tx, t.ty), TILE_APRON));
 
 function addressOf(key: string): TileAddress {
   const [layerId, level, tx, ty] = key.split('/');
@@ -152,7 +156,7 @@ async function paintWanted(): Promise<void> {
 }
 
 /** A tile that fails is blank, and told: it must not stop the painting of the others. */
-async function paintedOrBlank(address: TileAddress): Promise<PaintedTile> {
+async function paintedOrBlank(address: RunTile): Promise<PaintedTile> {
   try {
     return await painted(address);
   } catch (error) {
@@ -162,20 +166,35 @@ async function paintedOrBlank(address: TileAddress): Promise<PaintedTile> {
   }
 }
 
-async function painted(address: TileAddress): Promise<PaintedTile> {
-  const pixels = tilePixels(address);
+async function painted(address: RunTile): Promise<PaintedTile> {
+  const pixels = runPixels(address);
   if (!pixels) return { address, bitmap: null };
   const data = pixels.data.slice();
   unpremultiply(data);
-  return { address, bitmap: await createImageBitmap(new ImageData(data, TILE, TILE)) };
+  return { address, bitmap: await createImageBitmap(new ImageData(data, SIDE, SIDE)) };
 }
 
+/** The pixels of all layers of a run, laid over each other. */
+function runPixels({ run, level, tx, ty }: RunTile): Pixels | null {
+  const layers = (runs.get(run) ?? []).flatMap(({ id, opacity }) => {
+    const pixels = tilePixels({ layerId: id, level, tx, ty });
+    return pixels ? [{ pixels, opacity }] : [];
+  });
+  if (!layers.length) return null;
+  if (layers.length === 1 && layers[0].opacity === 1) return layers[0].pixels;
+  const { x0, y0, width, height } = layers[0].pixels;
+  const out = makePixels(x0, y0, width, height);
+  for (const { pixels, opacity } of layers) layOver(out, pixels, opacity);
+  return out;
+}
+
+/** The pixels of one layer's tile, with its apron. */
 function tilePixels(address: TileAddress): Pixels | null {
   const key = tileKey(address);
   const known = cache.get(key);
   if (known !== undefined) return known;
   const { layerId, level, tx, ty } = address;
-  const rect = { x0: tx * TILE, y0: ty * TILE, width: TILE, height: TILE };
+  const rect = { x0: tx * TILE - TILE_APRON, y0: ty * TILE - TILE_APRON, width: SIDE, height: SIDE };
   const pixels = ink.draw(layerId, level, rect, work) ?? null;
   // An empty tile is kept as blank pixels only once something is laid over it.
   if (pixels) cache.set(key, pixels, TILE_BYTES);

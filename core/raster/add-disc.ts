@@ -42,7 +42,8 @@ export function addDisc(mask: CoverageMask, cx: number, cy: number, r: number, w
     const row = j * width;
     for (let i = begin; i <= end; i++) {
       if (i === fullFrom) {
-        for (; i <= fullTo; i++) data[row + i] = 255;
+        data.fill(255, row + fullFrom, row + fullTo + 1);
+        i = fullTo + 1;
         if (i > end) break;
       }
       const at = row + i;

@@ -20,6 +20,11 @@ export class LruCache<V> {
     return entry.value;
   }
 
+  /** The value, without counting as a use. */
+  peek(key: string): V | undefined {
+    return this.map.get(key)?.value;
+  }
+
   has(key: string): boolean {
     return this.map.has(key);
   }

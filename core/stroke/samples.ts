@@ -40,6 +40,19 @@ export interface HandPoint {
   azimuthDeg: number;
 }
 
+/** Sample `i` as a hand point. */
+export function handPointAt(samples: Samples, i: number): HandPoint {
+  const perPx = 2 ** samples.unitLog2;
+  return {
+    x: samples.x[i] / perPx,
+    y: samples.y[i] / perPx,
+    tMs: samples.t[i] / TICKS_PER_MS,
+    pressure: samples.pressure[i] / PRESSURE_MAX,
+    altitudeDeg: samples.altitude[i],
+    azimuthDeg: samples.azimuth[i],
+  };
+}
+
 /**
  * The quantum for a stroke drawn at `devicePxPerPaperPx`: a power of two no larger than 1/16 of a
  * device px, between 1/32 and 1/4096 of a paper px.

@@ -28,13 +28,11 @@ async function withSheet(
   await context.close();
 }
 
-/** How the paper lies: from grid px to the screen, with the level taken out. */
+/** How the paper lies on the screen. */
 const view = (page: Page) =>
   page.evaluate(() => {
-    const inner = document.querySelector('[data-testid=paper]')!.firstElementChild as HTMLElement;
-    const m = new DOMMatrix(getComputedStyle(inner).transform);
-    const scale = Math.hypot(m.a, m.b) * 2 ** Number(inner.dataset.level);
-    return { scale, turnDeg: (Math.atan2(m.b, m.a) * 180) / Math.PI, x: m.e, y: m.f, level: inner.dataset.level };
+    const paper = document.querySelector<HTMLElement>('[data-testid=paper]')!;
+    return JSON.parse(paper.dataset.view!) as { scale: number; turnDeg: number; x: number; y: number };
   });
 
 const settled = (page: Page) => page.waitForTimeout(700);

@@ -327,13 +327,8 @@ async function zoomTo100(page: Page): Promise<void> {
   const box = (await page.getByTestId('paper').boundingBox())!;
   await page.evaluate(
     ([x, y]) => {
-      const stage = document.querySelector('[data-testid=paper]')!;
-      const scale = () => {
-        const m = new DOMMatrix(getComputedStyle(stage.firstElementChild!).transform);
-        const level = Number((stage.firstElementChild as HTMLElement).dataset.level);
-        return Math.hypot(m.a, m.b) * 2 ** level;
-      };
-      const factor = 1 / scale();
+      const stage = document.querySelector<HTMLElement>('[data-testid=paper]')!;
+      const factor = 1 / (JSON.parse(stage.dataset.view!) as { scale: number }).scale;
       stage.dispatchEvent(
         new WheelEvent('wheel', {
           ctrlKey: true,
@@ -354,9 +349,9 @@ async function zoomTo100(page: Page): Promise<void> {
 /** Where the paper's top left corner lies on the stage, px. */
 function paperOrigin(page: Page): Promise<{ x: number; y: number }> {
   return page.evaluate(() => {
-    const inner = document.querySelector('[data-testid=paper]')!.firstElementChild as HTMLElement;
-    const m = new DOMMatrix(getComputedStyle(inner).transform);
-    return { x: Math.round(m.e - Number(inner.dataset.x0) * m.a), y: Math.round(m.f - Number(inner.dataset.y0) * m.d) };
+    const { view } = document.querySelector<HTMLElement>('[data-testid=paper]')!.dataset;
+    const { x, y } = JSON.parse(view!) as { x: number; y: number };
+    return { x: Math.round(x), y: Math.round(y) };
   });
 }
 

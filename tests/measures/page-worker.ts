@@ -39,7 +39,7 @@ export class PageWorker {
       }
       case 'apply': {
         const damage = this.ink.follow(this.model!.apply(message.changes), new Map(message.parts));
-        return { kind: 'applied', damage, tiles: [] };
+        return { kind: 'applied', damage };
       }
       case 'touched':
         return { kind: 'touched', ids: this.ink.touchedBy(message.layerId, message.bytes, message.pen) };

@@ -1,5 +1,5 @@
 import { Spine, spineFrom } from '../../core/stroke/spine';
-import { PRESSURE_MAX, SampleRecorder, TICKS_PER_MS, type HandPoint, type Samples } from '../../core/stroke/samples';
+import { handPointAt, SampleRecorder, type HandPoint, type Samples } from '../../core/stroke/samples';
 
 /** A repeatable stream of numbers in 0..1. Park & Miller (1988), CACM 31(10): the minimal standard generator. */
 export function random(seed: number): () => number {
@@ -128,15 +128,6 @@ export function handSamples(
 }
 
 /** The points that a hand gave, one by one, as samples were made from them. */
-export function* handPoints({ unitLog2, count, x, y, t, pressure, altitude, azimuth }: Samples): Generator<HandPoint> {
-  const perPx = 2 ** unitLog2;
-  for (let i = 0; i < count; i++)
-    yield {
-      x: x[i] / perPx,
-      y: y[i] / perPx,
-      tMs: t[i] / TICKS_PER_MS,
-      pressure: pressure[i] / PRESSURE_MAX,
-      altitudeDeg: altitude[i],
-      azimuthDeg: azimuth[i],
-    };
+export function* handPoints(samples: Samples): Generator<HandPoint> {
+  for (let i = 0; i < samples.count; i++) yield handPointAt(samples, i);
 }

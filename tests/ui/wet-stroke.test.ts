@@ -3,10 +3,11 @@ import { addSpine } from '../../core/raster/add-spine';
 import { makePen } from '../../core/stroke/pen';
 import type { Samples } from '../../core/stroke/samples';
 import { spineOf } from '../../core/stroke/spine-maker';
-import { makeWetMasks, WetStroke } from '../../ui/canvas/wet-stroke';
+import { WetStroke } from '../../ui/canvas/wet-stroke';
 import { handPoints, handSamples } from '../measures/strokes';
 
 const SIDE = 320;
+const ALL = { x0: 0, y0: 0, x1: SIDE, y1: SIDE };
 const PEN = makePen('dip', 10, 30, true, 1);
 const samples = handSamples((u) => [30 + 250 * u, 150 + 60 * Math.sin(u * 9)], { ms: 900 });
 
@@ -16,10 +17,10 @@ function draw(stroke: WetStroke, s: Samples, eachFrame: (frame: number) => void 
   for (const point of handPoints(s)) {
     stroke.add(point);
     if (i++ % 4 !== 3) continue;
-    stroke.frame();
+    stroke.frame(ALL);
     eachFrame(i >> 2);
   }
-  stroke.frame();
+  stroke.frame(ALL);
 }
 
 /** The stroke as tiles will show it, coverage 0 to 255. */
@@ -39,7 +40,7 @@ const alphas = (rgba: Uint8ClampedArray) => Uint8Array.from({ length: SIDE * SID
 
 describe('wet ink', () => {
   it('is, when the pen leaves, what the tiles will show, to the byte', () => {
-    const stroke = new WetStroke(PEN, [10, 20, 30], 0, makeWetMasks(0, 0, SIDE, SIDE), 1);
+    const stroke = new WetStroke(PEN, [10, 20, 30], 0, 1);
     draw(stroke, samples);
     const rgba = painted(stroke);
     expect(Buffer.compare(alphas(rgba), set(0))).toBe(0);
@@ -48,14 +49,14 @@ describe('wet ink', () => {
   });
 
   it('changes only inside the rectangle that each frame names', () => {
-    const stroke = new WetStroke(PEN, [0, 0, 0], 0, makeWetMasks(0, 0, SIDE, SIDE), 1);
+    const stroke = new WetStroke(PEN, [0, 0, 0], 0, 1);
     let before = alphas(painted(stroke));
     let frames = 0;
     let n = 0;
     for (const point of handPoints(samples)) {
       stroke.add(point);
       if (n++ % 12 !== 11) continue;
-      const box = stroke.frame();
+      const box = stroke.frame(ALL);
       const now = alphas(painted(stroke));
       const outside = now.filter((v, p) => {
         const [x, y] = [p % SIDE, Math.floor(p / SIDE)];
@@ -68,21 +69,34 @@ describe('wet ink', () => {
     expect(frames).toBeGreaterThan(10);
   });
 
-  it('goes on in other masks, of another level, as if it had been drawn there', () => {
-    const first = makeWetMasks(0, 0, SIDE, SIDE);
-    const stroke = new WetStroke(PEN, [0, 0, 0], 0, first, 1);
-    draw(stroke, samples, (frame) => {
-      if (frame === 20) stroke.rebase(-1, makeWetMasks(0, 0, SIDE, SIDE));
-    });
-    expect(first.settled.isClean && first.tail.isClean).toBe(true);
+  it('of another level is what the tiles of that level will show', () => {
+    const stroke = new WetStroke(PEN, [0, 0, 0], -1, 1);
+    draw(stroke, samples);
     expect(Buffer.compare(alphas(painted(stroke)), set(-1))).toBe(0);
   });
 
-  it('leaves clean masks behind', () => {
-    const masks = makeWetMasks(0, 0, SIDE, SIDE);
-    const stroke = new WetStroke(PEN, [0, 0, 0], 0, masks, 1);
-    draw(stroke, samples);
-    stroke.clean();
-    for (const mask of [masks.settled, masks.tail]) expect(mask.isClean && mask.data.every((v) => v === 0)).toBe(true);
+  it('is made only where it can be seen, and takes memory only where it goes', () => {
+    const stroke = new WetStroke(PEN, [0, 0, 0], 0, 1);
+    for (const point of handPoints(samples)) stroke.add(point);
+    expect(stroke.frame({ x0: 600, y0: 600, x1: 900, y1: 900 })).toEqual({ x0: 0, y0: 0, x1: 0, y1: 0 });
+    expect(stroke.maskBytes).toBe(0);
+    const seen = new WetStroke(PEN, [0, 0, 0], 0, 1);
+    for (const point of handPoints(samples)) seen.add(point);
+    seen.frame({ x0: 0, y0: 0, x1: 256, y1: 256 });
+    expect(seen.maskBytes).toBeLessThanOrEqual(2 * 256 * 256);
+  });
+
+  it('of a nib far larger than the screen fills it, and a frame then changes nothing more', () => {
+    const wide = makePen('fineliner', 4000, 0, true, 1);
+    const stroke = new WetStroke(wide, [0, 0, 0], 0, 1);
+    const sight = { x0: 0, y0: 0, x1: 512, y1: 512 };
+    const line = handSamples((u) => [100 + 200 * u, 200], { ms: 400 });
+    for (const point of handPoints(line)) {
+      stroke.add(point);
+      stroke.frame(sight);
+    }
+    const out = new Uint8ClampedArray(4 * 512 * 512);
+    stroke.paint(sight, out);
+    expect(out.every((v, i) => i % 4 !== 3 || v === 255)).toBe(true);
   });
 });

@@ -86,6 +86,13 @@ export class PointerArbiter {
     } else this.release(contact.id);
   }
 
+  /** The stroke under way ends here; its contact does nothing more until it is lifted. */
+  finish(): void {
+    if (!this.stroke) return;
+    this.stroke = undefined;
+    this.intents.strokeEnd();
+  }
+
   /** The system took the contact away: a pen's stroke is kept, a finger's was no stroke. */
   cancel(contact: Contact): void {
     if (contact.type === 'pen') return this.up(contact);

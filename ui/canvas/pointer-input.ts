@@ -1,4 +1,5 @@
 import { leanOfTilt } from '../../core/geometry/tilt';
+import { MAX_SAMPLES } from '../../core/stroke/codec';
 import type { HandPoint } from '../../core/stroke/samples';
 import { PointerArbiter, type ArbiterRules, type Contact, type Intents } from './pointer-arbiter';
 import type { Stage } from './stage';
@@ -25,6 +26,11 @@ const NEAR_MS = 500;
 
 /** The bit of a pen's eraser end in `buttons` (W3C Pointer Events, "button and buttons"). */
 const ERASER_BIT = 32;
+/** The bit of a pen's side button: held, the pen moves the page. */
+const SIDE_BIT = 2;
+
+/** Some room is left for the samples of one more event. */
+const LONGEST_STROKE = MAX_SAMPLES - 512;
 
 /**
  * Listens to the pointers on the stage: sorts them with the arbiter and turns events, with all their
@@ -36,6 +42,7 @@ export class PointerInput {
   private startedAt = 0;
   private current: PointerEvent | undefined;
   private strokeId = -1;
+  private lastPressure = 0.5;
   private readonly known = new Set<number>();
   private readonly abort = new AbortController();
   private nearTimer: ReturnType<typeof setTimeout> | undefined;
@@ -128,11 +135,28 @@ export class PointerInput {
     // After a cancel the browser may go on under a new id; such a pointer never came down.
     if (!this.known.has(e.pointerId)) return;
     this.arbiter.move(this.contact(e));
-    if (e.pointerId === this.strokeId) this.host.stage.extendStroke(this.pointsOf(e));
+    if (e.pointerId !== this.strokeId) return;
+    this.host.stage.extendStroke(this.pointsOf(e));
+    if (this.host.stage.wetSamples > LONGEST_STROKE) this.goOnAsAnother(e);
+  }
+
+  /** A stroke of more samples than one can have ends here, and the next begins here. */
+  private goOnAsAnother(e: PointerEvent): void {
+    this.host.strokeEnd();
+    this.current = e;
+    this.startStroke(e.pointerId);
+  }
+
+  /** Ends the stroke under way where it is: the page under it is about to move. */
+  finish(): void {
+    this.arbiter.finish();
   }
 
   private up(e: PointerEvent): void {
     if (!this.known.delete(e.pointerId)) return;
+    // The line ends where the pen was lifted, and a dot is as long as it was held.
+    if (e.pointerId === this.strokeId)
+      this.host.stage.extendStroke([{ ...this.point(e), pressure: this.lastPressure }]);
     this.arbiter.up(this.contact(e));
   }
 
@@ -166,6 +190,7 @@ export class PointerInput {
     const { x, y } = this.nibPlace(e);
     const [px, py] = this.host.stage.toPaper(x, y);
     const lean = leanOfTilt(e.tiltX || 0, e.tiltY || 0);
+    if (e.type !== 'pointerup') this.lastPressure = e.pressure;
     return { x: px, y: py, tMs: Math.max(0, e.timeStamp - this.startedAt), pressure: e.pressure, ...lean };
   }
 
@@ -181,7 +206,8 @@ export class PointerInput {
 
   private contact(e: PointerEvent): Contact {
     const type = e.pointerType === 'pen' || e.pointerType === 'touch' ? e.pointerType : 'mouse';
-    const moves = type === 'mouse' ? e.button === 1 || this.spaceHeld : this.spaceHeld;
+    const isOther = type === 'mouse' ? e.button === 1 : type === 'pen' && (e.buttons & SIDE_BIT) !== 0;
+    const moves = isOther || this.spaceHeld;
     return { id: e.pointerId, type, ...this.place(e), t: e.timeStamp, moves };
   }
 }

@@ -1,51 +1,48 @@
-import { isEmpty, union, type Box } from '../../core/geometry/box';
-import { addSpine } from '../../core/raster/add-spine';
+import { intersection, isEmpty, union, type Box } from '../../core/geometry/box';
+import { addSpine, type SpinePart } from '../../core/raster/add-spine';
 import { CoverageMask } from '../../core/raster/coverage-mask';
 import { gridArea, spineBox } from '../../core/raster/draw-stroke';
 import type { Rgb } from '../../core/raster/pixels';
+import { eachTile, TILE, tileBox, tilesOver } from '../../core/raster/tiles';
 import { toleranceAt } from '../../core/sheet/ink-store';
 import type { Pen } from '../../core/stroke/pen';
 import { SampleRecorder, unitLog2For, type HandPoint, type Samples } from '../../core/stroke/samples';
 import { Spine } from '../../core/stroke/spine';
 import { SpineBuilder } from '../../core/stroke/spine-builder';
 
-/** The masks that wet ink is made in, in the grid of the tile level in use; one pair a window. */
-export interface WetMasks {
+const NOWHERE: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };
+
+/** Wet ink of one tile of the grid: what has settled, and the tail that may still change. */
+interface WetTile {
   settled: CoverageMask;
-  tail: CoverageMask;
+  /** A single disc of the settled part covers all of it: nothing more can change. */
+  isFull: boolean;
+  tail: CoverageMask | undefined;
 }
 
-export const makeWetMasks = (x0: number, y0: number, width: number, height: number): WetMasks => {
-  const masks = { settled: new CoverageMask(width, height), tail: new CoverageMask(width, height) };
-  masks.settled.placeAt(x0, y0);
-  masks.tail.placeAt(x0, y0);
-  return masks;
-};
-
 /**
- * The stroke that is being drawn. Settled cones are max-blended once into one mask; the short tail
- * that may still change is redrawn each frame in another. A frame costs what is new, however
- * long the stroke has become.
+ * The stroke that is being drawn, or one that waits for its tiles. Settled cones are max-blended once
+ * into masks of one tile each, made where the stroke goes; the short tail that may still change is
+ * redrawn each frame in others. A frame costs what is new, however long the stroke has become, and
+ * memory is that of the tiles touched.
  */
 export class WetStroke {
   readonly recorder: SampleRecorder;
   /** Everything touched so far, grid px. */
-  area: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };
-  private builder: SpineBuilder;
+  area: Box = NOWHERE;
+  private readonly builder: SpineBuilder;
   private readonly tail = new Spine();
-  /** Cones in the settled mask. The joint after a cone takes the next one: the last settled cone waits for it. */
+  /** Cones in the settled masks. The joint after a cone takes the next one: the last settled cone waits for it. */
   private drawn = 0;
-  private tailArea: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };
+  private tailArea: Box = NOWHERE;
+  private readonly tiles = new Map<string, WetTile>();
+  private readonly spareTails: CoverageMask[] = [];
 
-  /**
-   * @param masks clean; `finish` or `drop` cleans them again.
-   * @param devicePxPerPaperPx decides how finely the hand is recorded.
-   */
+  /** @param devicePxPerPaperPx decides how finely the hand is recorded. */
   constructor(
     readonly pen: Pen,
     readonly colour: Rgb,
-    private level: number,
-    private masks: WetMasks,
+    readonly level: number,
     devicePxPerPaperPx: number,
   ) {
     this.recorder = new SampleRecorder(unitLog2For(devicePxPerPaperPx));
@@ -59,68 +56,121 @@ export class WetStroke {
 
   /**
    * Draws what came since the last frame.
+   * @param sight grid px that can be seen: nothing is drawn elsewhere.
    * @returns the grid px that changed (possibly empty); read them with {@link paint}.
    */
-  frame(): Box {
-    const { builder, masks } = this;
+  frame(sight: Box): Box {
+    const { builder } = this;
     const scale = 2 ** this.level;
     builder.settle();
-    const fresh = boxFrom(builder.spine, this.drawn);
-    addSpine(masks.settled, builder.spine, scale, { from: this.drawn, ends: false });
+    const fresh = gridArea(boxFrom(builder.spine, this.drawn), scale);
+    this.addTo(fresh, sight, builder.spine, this.drawn, { from: this.drawn, ends: false }, false);
     this.drawn = Math.max(0, builder.spine.count - 2);
-    masks.tail.clean();
+    for (const tile of this.tiles.values()) this.freeTail(tile);
     // The cone that waits, after the one that it joins.
     builder.tail(this.tail, 3);
-    addSpine(masks.tail, this.tail, scale, { from: this.drawn > 0 ? 1 : 0 });
     const before = this.tailArea;
     this.tailArea = gridArea(spineBox(this.tail), scale);
-    const dirty = union(union(before, this.tailArea), gridArea(fresh, scale));
-    this.area = union(this.area, dirty);
+    this.addTo(this.tailArea, sight, this.tail, 0, { from: this.drawn > 0 ? 1 : 0 }, true);
+    const dirty = intersection(union(union(before, this.tailArea), fresh), sight);
+    if (isEmpty(dirty)) return NOWHERE;
+    this.area = isEmpty(this.area) ? dirty : union(this.area, dirty);
     return dirty;
   }
 
-  /** Writes the wet ink of `box` (grid px, inside the masks) as unmultiplied RGBA, row-major. */
+  /** Writes the wet ink of `box` (grid px) as unmultiplied RGBA, row-major, into zeroed memory. */
   paint(box: Box, out: Uint8ClampedArray): void {
-    const { settled, tail } = this.masks;
     const [r, g, b] = this.colour;
-    let at = 0;
-    for (let y = box.y0; y < box.y1; y++) {
-      let m = (y - settled.y0) * settled.width + box.x0 - settled.x0;
-      for (let x = box.x0; x < box.x1; x++, m++, at += 4) {
-        const a = settled.data[m];
-        const c = tail.data[m];
-        out[at] = r;
-        out[at + 1] = g;
-        out[at + 2] = b;
-        out[at + 3] = a > c ? a : c;
-      }
-    }
-  }
-
-  /** Moves the stroke to other masks (the view's window changed) and draws all of it there. */
-  rebase(level: number, masks: WetMasks): void {
-    this.clean();
-    this.level = level;
-    this.masks = masks;
-    this.builder = new SpineBuilder(this.pen, toleranceAt(level));
-    for (let i = 0; i < this.recorder.count; i++) {
-      const p = this.recorder.at(i);
-      this.builder.push(p.x, p.y, p.tMs, p.pressure);
-    }
-    this.drawn = 0;
-    this.area = this.tailArea = { x0: 0, y0: 0, x1: 0, y1: 0 };
-    this.frame();
-  }
-
-  /** Cleans the masks. */
-  clean(): void {
-    this.masks.settled.clean();
-    this.masks.tail.clean();
+    const colour = (b << 16) | (g << 8) | r;
+    // Whole pixels as little-endian words (alpha highest), as on every platform that we run on.
+    const words = new Uint32Array(out.buffer, out.byteOffset, out.length >> 2);
+    const width = box.x1 - box.x0;
+    eachTile(tilesOver(box), (tx, ty) => {
+      const tile = this.tiles.get(`${tx}/${ty}`);
+      if (!tile) return;
+      const part = intersection(tileBox(tx, ty), box);
+      for (const mask of tile.tail ? [tile.settled, tile.tail] : [tile.settled])
+        for (let y = Math.max(part.y0, mask.y0 + mask.top); y < Math.min(part.y1, mask.y0 + mask.bottom); y++) {
+          const j = y - mask.y0;
+          const row = j * mask.width - mask.x0;
+          const to = Math.min(part.x1, mask.x0 + mask.rowTo[j]);
+          let at = (y - box.y0) * width - box.x0;
+          for (let x = Math.max(part.x0, mask.x0 + mask.rowFrom[j]); x < to; x++) {
+            const cover = mask.data[row + x];
+            if (cover > words[at + x] >>> 24) words[at + x] = ((cover << 24) | colour) >>> 0;
+          }
+        }
+    });
   }
 
   samples(): Samples {
     return this.recorder.samples();
   }
+
+  /** Bytes of its masks. */
+  get maskBytes(): number {
+    let tails = this.spareTails.length;
+    for (const tile of this.tiles.values()) if (tile.tail) tails++;
+    return (this.tiles.size + tails) * TILE * TILE;
+  }
+
+  /** Adds a part of a spine to the masks of the tiles that it touches. @param since the first point that is new. */
+  private addTo(area: Box, sight: Box, spine: Spine, since: number, part: SpinePart, isTail: boolean): void {
+    const seen = intersection(area, sight);
+    if (isEmpty(seen)) return;
+    const scale = 2 ** this.level;
+    eachTile(tilesOver(seen), (tx, ty) => {
+      const key = `${tx}/${ty}`;
+      let tile = this.tiles.get(key);
+      if (!tile) this.tiles.set(key, (tile = { settled: maskAt(tx, ty), isFull: false, tail: undefined }));
+      if (tile.isFull) return;
+      const mask = isTail ? (tile.tail ??= this.tailMask(tx, ty)) : tile.settled;
+      if (discCovers(spine, since, scale, tileBox(tx, ty))) {
+        fill(mask);
+        if (!isTail) tile.isFull = true;
+      } else addSpine(mask, spine, scale, part);
+    });
+  }
+
+  private tailMask(tx: number, ty: number): CoverageMask {
+    const spare = this.spareTails.pop();
+    if (!spare) return maskAt(tx, ty);
+    spare.placeAt(tx * TILE, ty * TILE);
+    return spare;
+  }
+
+  private freeTail(tile: WetTile): void {
+    if (!tile.tail) return;
+    tile.tail.clean();
+    this.spareTails.push(tile.tail);
+    tile.tail = undefined;
+  }
+}
+
+function maskAt(tx: number, ty: number): CoverageMask {
+  const mask = new CoverageMask(TILE, TILE);
+  mask.placeAt(tx * TILE, ty * TILE);
+  return mask;
+}
+
+function fill(mask: CoverageMask): void {
+  mask.data.fill(255);
+  mask.rowFrom.fill(0);
+  mask.rowTo.fill(mask.width);
+  mask.top = 0;
+  mask.bottom = mask.height;
+}
+
+/** Whether one disc of the spine from point `since` on covers every pixel of `box` (grid px) wholly. */
+function discCovers({ data, count }: Spine, since: number, scale: number, box: Box): boolean {
+  for (let i = 3 * since; i < 3 * count; i += 3) {
+    const r = data[i + 2] * scale - 1;
+    if (r < TILE / 2) continue;
+    const dx = Math.max(data[i] * scale - box.x0, box.x1 - data[i] * scale);
+    const dy = Math.max(data[i + 1] * scale - box.y0, box.y1 - data[i + 1] * scale);
+    if (dx * dx + dy * dy <= r * r) return true;
+  }
+  return false;
 }
 
 function boxFrom(spine: Spine, from: number): Box {
@@ -128,5 +178,5 @@ function boxFrom(spine: Spine, from: number): Box {
   part.data = spine.data.subarray(3 * from, 3 * spine.count);
   part.count = spine.count - from;
   const box = spineBox(part);
-  return isEmpty(box) ? { x0: 0, y0: 0, x1: 0, y1: 0 } : box;
+  return isEmpty(box) ? NOWHERE : box;
 }

@@ -5,6 +5,7 @@ import { orderAbove } from '../../core/sheet/orders';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
 import { ENGINE, makePen, type Pen, type PenKind } from '../../core/stroke/pen';
+import type { WetInk } from '../canvas/paper-screen';
 import type { WetTarget } from '../canvas/stage';
 import type { HeldStroke } from './journal';
 import type { SheetSession } from './session';
@@ -95,12 +96,7 @@ export class Inking {
     await this.session.act('Ink line', [putRows('strokes', stroke)], { parts: [part], leftover: done.leftover });
   }
 
-  private async erase(
-    layerId: string,
-    bytes: Uint8Array,
-    pen: Pen,
-    leftover: Parameters<NonNullable<SheetSession['stage']>['forget']>[0] | undefined,
-  ): Promise<void> {
+  private async erase(layerId: string, bytes: Uint8Array, pen: Pen, leftover: WetInk | undefined): Promise<void> {
     const strokeIds = await this.session.client.touched(layerId, bytes, pen);
     if (!strokeIds.length) {
       if (leftover) this.session.stage?.forget(leftover);

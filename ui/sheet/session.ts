@@ -10,7 +10,7 @@ import { cutText } from '../../core/sheet/words';
 import { SheetClient } from '../../workers/sheet-client';
 import type { Answer } from '../../workers/sheet-protocol';
 import type { Stage } from '../canvas/stage';
-import type { WetLeftover } from '../canvas/paper-window';
+import type { WetInk } from '../canvas/paper-screen';
 import {
   ApiFailure,
   fetchHead,
@@ -50,7 +50,7 @@ export interface ActOptions {
   undoable?: boolean;
   undoes?: string;
   parts?: [string, Uint8Array][];
-  leftover?: WetLeftover;
+  leftover?: WetInk;
 }
 
 const OVERVIEW_SIDE_PX = 640;
@@ -199,7 +199,7 @@ export class SheetSession {
     const { step, parts } = w;
     try {
       this.model.apply(step.changes);
-      await this.client.apply(step.changes, parts, []);
+      await this.client.apply(step.changes, parts);
     } catch (error) {
       if (!(error instanceof StepRefused)) console.error(error);
     }
@@ -257,9 +257,9 @@ export class SheetSession {
   }
 
   /** Lets the worker follow, and the stage show what it painted. */
-  private show(changes: Change[], parts: [string, Uint8Array][], leftover?: WetLeftover): void {
-    this.client.apply(changes, parts, this.stage?.showing() ?? []).then(
-      (a: Extract<Answer, { kind: 'applied' }>) => this.stage?.applied(a.damage, a.tiles, leftover),
+  private show(changes: Change[], parts: [string, Uint8Array][], leftover?: WetInk): void {
+    this.client.apply(changes, parts).then(
+      (a: Extract<Answer, { kind: 'applied' }>) => this.stage?.applied(a.damage, leftover),
       (error: unknown) => {
         if (!this.closed)
           this.listener.notice(`The drawing could not be shown: ${String(error)}. Reload the page; nothing is lost.`);

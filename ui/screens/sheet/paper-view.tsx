@@ -17,6 +17,9 @@ import { PlacementHandles } from './placement-handles';
 import { useKeys } from './use-keys';
 import { useStop } from './stops';
 
+/** Wheel and trackpad say nothing when they end: so long without an event is the end. */
+const WHEEL_REST_MS = 160;
+
 /** A fingertip hides about so much above its middle (common practice, no source). */
 const FINGER_LIFT_PX = 44;
 
@@ -62,7 +65,11 @@ export function PaperView({ insets }: { insets: Insets }) {
       cancelAnimationFrame(told);
       told = requestAnimationFrame(() => dispatch(sheetSlice.actions.view({ scale, turnDeg })));
     });
-    const measure = () => stage.setViewport({ width: host.clientWidth, height: host.clientHeight });
+    const measure = () => {
+      // What is drawn after the screen has turned would go through another view.
+      input.current?.finish();
+      stage.setViewport({ width: host.clientWidth, height: host.clientHeight });
+    };
     const observer = new ResizeObserver(measure);
     observer.observe(host);
     measure();
@@ -103,6 +110,8 @@ export function PaperView({ insets }: { insets: Insets }) {
       },
       { single: 'ink', fingersMoveAfterPen: true, fingerLiftPx: 0 },
     );
+    const rest = () => stage.setView(stage.view);
+    let resting: ReturnType<typeof setTimeout> | undefined;
     const wheel = (e: WheelEvent) => {
       e.preventDefault();
       painted();
@@ -114,14 +123,18 @@ export function PaperView({ insets }: { insets: Insets }) {
       const { view } = stage;
       stage.setView(
         wish.kind === 'zoom' ? moved(view, at, at, wish.factor) : { ...view, x: view.x + wish.dx, y: view.y + wish.dy },
-        false,
+        true,
         at,
       );
+      // Whole px come once, after the last of them: each rounding would carry the page away from the pointer.
+      clearTimeout(resting);
+      resting = setTimeout(rest, WHEEL_REST_MS);
     };
     host.addEventListener('wheel', wheel, { passive: false });
     void inking.restoreHeld();
     return () => {
       host.removeEventListener('wheel', wheel);
+      clearTimeout(resting);
       observer.disconnect();
       cancelAnimationFrame(told);
       input.current?.close();

@@ -1,0 +1,517 @@
+import { grow, intersection, isEmpty, outward, transformBox, type Box } from '../../core/geometry/box';
+import { apply, compose, invert, lengthScale, type Matrix } from '../../core/geometry/matrix';
+import { gridMatrix, viewMatrix, type Size, type View } from '../../core/geometry/view';
+import { eachTile, TILE, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
+import { placementMatrix } from '../../core/sheet/placement';
+import { runTileKey, TILE_APRON, type RunTile } from '../../workers/sheet-protocol';
+import type { InkRun, ReferenceRun, Run } from './layer-runs';
+import type { PictureStore } from './picture-store';
+import type { TileStore } from './tile-store';
+import { WetImage, WET_PART_PX } from './wet-image';
+import type { WetStroke } from './wet-stroke';
+
+/** Device px per CSS px that are drawn at most. */
+const MOST_RATIO = 2;
+/** No canvas is longer: many tablets refuse more. */
+const MAX_SIDE_PX = 4096;
+/** All canvases together, in screens of 2 device px per CSS px; one is kept for scratch. */
+const SCREENS = 6;
+const SPARE_SCREENS = 2;
+
+/** Ink that lies over the tiles of a layer until they show it. */
+export interface WetInk {
+  stroke: WetStroke;
+  layerId: string | null;
+  erases: boolean;
+  /** The worker has not been told yet: tiles that are fresh do not show it either. */
+  isPending: boolean;
+}
+
+export interface ScreenSources {
+  tiles: TileStore;
+  pictures: PictureStore;
+  wetInk(): readonly WetInk[];
+}
+
+interface RunCanvas {
+  run: ReferenceRun | InkRun;
+  canvas: HTMLCanvasElement;
+  /** Tiles that this canvas shows, fresh, at the painted view. */
+  painted: Set<string>;
+  /** What the reference canvas was painted from. */
+  look: string;
+}
+
+/**
+ * The canvases that show the sheet: one for each run of layers, each as large as the screen and
+ * painted in its own pixels, however the page is turned or zoomed. While a gesture moves the page
+ * they are moved as they are, by one CSS transform; repainted, they keep what they showed, moved
+ * along, until better pixels cover it tile by tile.
+ */
+export class PaperScreen {
+  private readonly element = document.createElement('div');
+  /** The paper's colour. Like the veil it reaches far out: a gesture may show what lies beyond the screen. */
+  private readonly ground = document.createElement('div');
+  private readonly veil = document.createElement('div');
+  private canvases: RunCanvas[] = [];
+  private overlay: HTMLCanvasElement | undefined;
+  private spare: HTMLCanvasElement | undefined;
+  private readonly wetImage = new WetImage();
+  private size: Size = { width: 1, height: 1 };
+  private ratio = 1;
+  /** The view that the canvases show. */
+  private painted: View = { scale: 1, turnDeg: 0, x: 0, y: 0 };
+  private levelNow = 0;
+  private needed: TileRange = { x0: 0, y0: 0, x1: 0, y1: 0 };
+
+  constructor(
+    host: HTMLElement,
+    private readonly paper: Size,
+    private readonly sources: ScreenSources,
+  ) {
+    Object.assign(this.element.style, { position: 'absolute', inset: '0', transformOrigin: '0 0' });
+    Object.assign(this.ground.style, { position: 'absolute', inset: '-200%', zIndex: '0' });
+    Object.assign(this.veil.style, { position: 'absolute', inset: '-200%', background: '#ffffff', display: 'none' });
+    this.element.append(this.ground, this.veil);
+    host.appendChild(this.element);
+  }
+
+  /** The most canvases for runs that the limit allows. */
+  get mostRuns(): number {
+    const { width, height } = this.size;
+    const each = Math.ceil(width * this.ratio) * Math.ceil(height * this.ratio);
+    return Math.max(3, Math.floor((SCREENS * 4 * width * height) / Math.max(1, each)) - SPARE_SCREENS);
+  }
+
+  get level(): number {
+    return this.levelNow;
+  }
+
+  /** Device px per CSS px as drawn. */
+  get pixelRatio(): number {
+    return this.ratio;
+  }
+
+  /** Pixels of all canvases, the longest side, for tests and benches. */
+  get memory(): { canvasPx: number; longestSide: number; canvases: number } {
+    const all = [...this.canvases.map((c) => c.canvas), this.overlay, this.spare, this.wetImage.canvas].filter(
+      (c) => c !== undefined,
+    );
+    return {
+      canvasPx: all.reduce((sum, c) => sum + c.width * c.height, 0),
+      longestSide: Math.max(...all.map((c) => Math.max(c.width, c.height))),
+      canvases: all.length,
+    };
+  }
+
+  remove(): void {
+    this.element.remove();
+    this.canvases = [];
+  }
+
+  setSize(size: Size, devicePixelRatio: number): void {
+    this.size = size;
+    const longest = Math.max(1, size.width, size.height);
+    this.ratio = Math.min(MOST_RATIO, devicePixelRatio || 1, MAX_SIDE_PX / longest);
+    this.spare = undefined;
+  }
+
+  // ---- runs
+
+  /** Shows these runs, bottom first; canvases that stay keep their pixels. */
+  setRuns(runs: readonly Run[]): void {
+    const before = new Map(this.canvases.map((c) => [c.run.key, c]));
+    const shown = runs.filter((r) => r.kind !== 'veil');
+    const after = shown.map((run) => {
+      const known = before.get(run.key);
+      if (known) known.run = run;
+      return known ?? { run, canvas: this.makeCanvas(run.key), painted: new Set<string>(), look: '' };
+    });
+    const gone = this.canvases.filter((c) => !after.includes(c));
+    for (const fresh of after.filter((c) => !before.has(c.run.key))) this.seed(fresh, gone);
+    for (const { canvas } of gone) canvas.remove();
+    this.canvases = after;
+    runs.forEach((run, i) => {
+      const element = run.kind === 'veil' ? this.veil : after.find((c) => c.run === run)!.canvas;
+      element.style.zIndex = String(i + 1);
+      element.style.opacity = String(run.opacity);
+      element.style.visibility = run.kind === 'veil' || run.shown ? '' : 'hidden';
+    });
+    this.veil.style.display = runs.some((r) => r.kind === 'veil') ? '' : 'none';
+    for (const c of after) if (c.run.kind === 'reference') this.paintReference(c, c.run);
+    for (const c of after) if (c.run.kind === 'ink' && !before.has(c.run.key)) this.paintTiles(c, c.run);
+  }
+
+  /** A new run begins with the pixels of those whose layers it took over, until its own tiles come. */
+  private seed({ run, canvas }: RunCanvas, gone: readonly RunCanvas[]): void {
+    if (run.kind !== 'ink') return;
+    const ctx = canvas.getContext('2d')!;
+    for (const old of gone) {
+      if (old.run.kind !== 'ink' || !run.layers.some((l) => l.id === (old.run as InkRun).layers[0].id)) continue;
+      ctx.globalAlpha = run.layers.length > 1 ? old.run.opacity : 1;
+      ctx.drawImage(old.canvas, 0, 0);
+    }
+    ctx.globalAlpha = 1;
+  }
+
+  private get inkCanvases(): (RunCanvas & { run: InkRun })[] {
+    return this.canvases.filter((c): c is RunCanvas & { run: InkRun } => c.run.kind === 'ink');
+  }
+
+  get inkRuns(): InkRun[] {
+    return this.inkCanvases.map((c) => c.run);
+  }
+
+  // ---- the view
+
+  /** Moves what is painted to where `view` has it, without painting anything. */
+  follow(view: View): void {
+    const moved = compose(viewMatrix(view), invert(viewMatrix(this.painted)));
+    this.element.style.transform = isNearIdentity(moved) ? '' : `matrix(${moved.join(',')})`;
+  }
+
+  /** How much larger `view` shows things than what is painted, and whether it shows more than that. */
+  strain(view: View): { factor: number; uncovers: boolean } {
+    const toPainted = compose(viewMatrix(this.painted), invert(viewMatrix(view)));
+    const seen = transformBox({ x0: 0, y0: 0, x1: this.size.width, y1: this.size.height }, toPainted);
+    const { x0, y0, x1, y1 } = intersection(seen, transformBox(this.paperBox, viewMatrix(this.painted)));
+    return {
+      factor: view.scale / this.painted.scale,
+      uncovers: x0 < -1 || y0 < -1 || x1 > this.size.width + 1 || y1 > this.size.height + 1,
+    };
+  }
+
+  private get paperBox(): Box {
+    return { x0: 0, y0: 0, x1: this.paper.width, y1: this.paper.height };
+  }
+
+  /** From grid px of the level to device px of the canvases. */
+  private toDevice(level = this.levelNow): Matrix {
+    const { ratio } = this;
+    return compose([ratio, 0, 0, ratio, 0, 0], gridMatrix(this.painted, level, 0, 0));
+  }
+
+  /** What of the level's grid is in sight, cut to the paper. */
+  get sight(): Box {
+    const seen = transformBox(
+      { x0: 0, y0: 0, x1: this.size.width, y1: this.size.height },
+      invert(gridMatrix(this.painted, this.levelNow, 0, 0)),
+    );
+    return outward(intersection(seen, scaled(this.paperBox, 2 ** this.levelNow)));
+  }
+
+  /** Paints everything for a view: what was shown stays, moved along, where nothing better is known yet. */
+  repaint(view: View, level: number, paperColour: string): void {
+    const width = Math.ceil(this.size.width * this.ratio);
+    const height = Math.ceil(this.size.height * this.ratio);
+    const before = this.painted;
+    const carry = compose(
+      scaling(this.ratio),
+      compose(compose(viewMatrix(view), invert(viewMatrix(before))), scaling(1 / this.ratio)),
+    );
+    this.painted = view;
+    this.levelNow = level;
+    this.element.style.transform = '';
+    const { sight } = this;
+    this.needed = isEmpty(sight) ? { x0: 0, y0: 0, x1: 0, y1: 0 } : tilesOver(sight);
+    this.clipToPaper(paperColour);
+    for (const c of this.canvases) {
+      c.painted.clear();
+      if (c.run.kind === 'reference') {
+        c.look = '';
+        fit(c.canvas, width, height);
+        this.paintReference(c, c.run);
+      } else this.carryOver(c, carry, width, height);
+    }
+    for (const c of this.inkCanvases) this.paintTiles(c, c.run);
+    if (this.overlay) fit(this.overlay, width, height);
+  }
+
+  /** Puts a run's pixels where they belong now, in another canvas that takes the place of its own. */
+  private carryOver(c: RunCanvas, carry: Matrix, width: number, height: number): void {
+    const isStill = isNearIdentity(carry) && c.canvas.width === width && c.canvas.height === height;
+    if (isStill) return;
+    const next = this.spare ?? this.makeCanvas('');
+    fit(next, width, height);
+    const ctx = next.getContext('2d')!;
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.clearRect(0, 0, width, height);
+    ctx.setTransform(...(carry as [number, number, number, number, number, number]));
+    ctx.drawImage(c.canvas, 0, 0);
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    next.dataset.run = c.run.key;
+    next.style.cssText = c.canvas.style.cssText;
+    c.canvas.replaceWith(next);
+    this.spare = c.canvas;
+    c.canvas = next;
+  }
+
+  private clipToPaper(colour: string): void {
+    const m = viewMatrix(this.painted);
+    const { x1, y1 } = this.paperBox;
+    const corners = [
+      [0, 0],
+      [x1, 0],
+      [x1, y1],
+      [0, y1],
+    ].map(([x, y]) =>
+      apply(m, x, y)
+        .map((v) => `${v}px`)
+        .join(' '),
+    );
+    this.element.style.clipPath = `polygon(${corners.join(',')})`;
+    this.ground.style.backgroundColor = colour;
+  }
+
+  // ---- tiles
+
+  /** Tiles in sight of shown runs that are neither painted as they are now nor at hand; those at hand are painted. */
+  missing(): RunTile[] {
+    const out: RunTile[] = [];
+    for (const c of this.inkCanvases)
+      if (c.run.shown)
+        eachTile(this.needed, (tx, ty) => {
+          const tile = { run: c.run.key, level: this.levelNow, tx, ty };
+          if (c.painted.has(runTileKey(tile))) return;
+          if (this.sources.tiles.get(tile)?.fresh) this.replaceTile(c, tx, ty);
+          else out.push(tile);
+        });
+    return out;
+  }
+
+  /** What a step changed is no longer shown as it is. */
+  spoil(damage: readonly { layerId: string; box: Box }[]): void {
+    for (const c of this.inkCanvases)
+      for (const d of damage) {
+        if (!c.run.layers.some((l) => l.id === d.layerId)) continue;
+        const hit = intersection(tilesOver(outward(grow(scaled(d.box, 2 ** this.levelNow), 1))), this.needed);
+        if (!isEmpty(hit))
+          eachTile(hit, (tx, ty) => c.painted.delete(runTileKey({ run: c.run.key, level: this.levelNow, tx, ty })));
+      }
+  }
+
+  /** A tile has come. @returns whether it is shown. */
+  paintTile({ run, level, tx, ty }: RunTile): boolean {
+    const c = this.inkCanvases.find((one) => one.run.key === run);
+    const { x0, y0, x1, y1 } = this.needed;
+    if (!c || level !== this.levelNow || tx < x0 || tx >= x1 || ty < y0 || ty >= y1) return false;
+    this.replaceTile(c, tx, ty);
+    return true;
+  }
+
+  private paintTiles(c: RunCanvas, run: InkRun): void {
+    if (run.shown) eachTile(this.needed, (tx, ty) => this.replaceTile(c as RunCanvas & { run: InkRun }, tx, ty));
+  }
+
+  /**
+   * Lays a stored tile, with the wet ink that it does not show, in the place of what its canvas has
+   * there. Tiles carry an apron, so that neighbours that are cut to whole device px join without a seam.
+   */
+  private replaceTile(c: RunCanvas & { run: InkRun }, tx: number, ty: number): void {
+    const tile = { run: c.run.key, level: this.levelNow, tx, ty };
+    const stored = this.sources.tiles.get(tile);
+    if (!stored) return;
+    const ctx = c.canvas.getContext('2d')!;
+    ctx.save();
+    this.clipTo(ctx, tileBox(tx, ty));
+    this.layTile(ctx, tx, ty, stored.bitmap);
+    for (const wet of this.sources.wetInk())
+      if (this.isOver(c.run, wet) && (wet.isPending || !stored.fresh)) this.layWet(ctx, wet, tileBox(tx, ty));
+    ctx.restore();
+    if (stored.fresh) c.painted.add(runTileKey(tile));
+  }
+
+  private layTile(ctx: CanvasRenderingContext2D, tx: number, ty: number, bitmap: ImageBitmap | null): void {
+    ctx.setTransform(...(this.toDevice() as [number, number, number, number, number, number]));
+    if (bitmap) {
+      // Copied, not laid over: within the clip nothing of what was there remains.
+      ctx.globalCompositeOperation = 'copy';
+      ctx.drawImage(bitmap, tx * TILE - TILE_APRON, ty * TILE - TILE_APRON);
+      ctx.globalCompositeOperation = 'source-over';
+    } else ctx.clearRect(tx * TILE - TILE_APRON, ty * TILE - TILE_APRON, TILE + 2 * TILE_APRON, TILE + 2 * TILE_APRON);
+  }
+
+  /** Clips to a box of the grid: to whole device px where the page is level, a little beyond it where it is turned. */
+  private clipTo(ctx: CanvasRenderingContext2D, box: Box): void {
+    const m = this.toDevice();
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.beginPath();
+    if (m[1] === 0 || m[0] === 0) {
+      const { x0, y0, x1, y1 } = transformBox(box, m);
+      const [left, top] = [Math.round(x0), Math.round(y0)];
+      ctx.rect(left, top, Math.round(x1) - left, Math.round(y1) - top);
+    } else {
+      const by = 0.75 / lengthScale(m);
+      const { x0, y0, x1, y1 } = grow(box, by);
+      for (const [x, y] of [
+        [x0, y0],
+        [x1, y0],
+        [x1, y1],
+        [x0, y1],
+      ])
+        ctx.lineTo(...apply(m, x, y));
+      ctx.closePath();
+    }
+    ctx.clip();
+  }
+
+  // ---- wet ink
+
+  private isOver(run: InkRun, wet: WetInk): boolean {
+    return run.layers.some((l) => l.id === wet.layerId);
+  }
+
+  /** Draws wet ink over what is there, within the clip; `box` in grid px of the painted level. */
+  private layWet(ctx: CanvasRenderingContext2D, { stroke, erases }: WetInk, box: Box): void {
+    const by = 2 ** (stroke.level - this.levelNow);
+    const part = this.wetImage.of(stroke, outward(grow(scaled(box, by), TILE_APRON)));
+    if (!part) return;
+    ctx.setTransform(...(this.toDevice(stroke.level) as [number, number, number, number, number, number]));
+    ctx.globalCompositeOperation = erases ? 'destination-out' : 'source-over';
+    const [w, h] = [part.x1 - part.x0, part.y1 - part.y0];
+    ctx.drawImage(this.wetImage.canvas, 0, 0, w, h, part.x0, part.y0, w, h);
+    ctx.globalCompositeOperation = 'source-over';
+  }
+
+  /** Shows wet ink where it changed: `dirty` in grid px of its level. What lies under it is laid anew. */
+  paintWet(wet: WetInk, dirty: Box): void {
+    const device = outward(grow(transformBox(dirty, this.toDevice(wet.stroke.level)), 1));
+    const c = this.inkCanvases.find((one) => this.isOver(one.run, wet));
+    const canvas = wet.layerId === null ? this.overlayCanvas() : c?.canvas;
+    if (!canvas) return;
+    const seen = intersection(device, { x0: 0, y0: 0, x1: canvas.width, y1: canvas.height });
+    const ctx = canvas.getContext('2d')!;
+    for (const part of inStrips(seen)) {
+      ctx.save();
+      ctx.setTransform(1, 0, 0, 1, 0, 0);
+      ctx.beginPath();
+      ctx.rect(part.x0, part.y0, part.x1 - part.x0, part.y1 - part.y0);
+      ctx.clip();
+      const grid = outward(grow(transformBox(part, invert(this.toDevice())), 1));
+      if (c && wet.layerId !== null) this.relay(ctx, c, grid);
+      else ctx.clearRect(part.x0, part.y0, part.x1 - part.x0, part.y1 - part.y0);
+      if (wet.layerId === null || !c) this.layWet(ctx, wet, grid);
+      ctx.restore();
+    }
+  }
+
+  /** Lays tiles and all wet ink of a canvas anew within the clip, which lies in `grid`. */
+  private relay(ctx: CanvasRenderingContext2D, c: RunCanvas & { run: InkRun }, grid: Box): void {
+    const over = intersection(tilesOver(grid), this.needed);
+    if (!isEmpty(over))
+      eachTile(over, (tx, ty) => {
+        const stored = this.sources.tiles.get({ run: c.run.key, level: this.levelNow, tx, ty });
+        if (!stored) return;
+        ctx.save();
+        this.clipTo(ctx, tileBox(tx, ty));
+        this.layTile(ctx, tx, ty, stored.bitmap);
+        for (const wet of this.sources.wetInk())
+          if (this.isOver(c.run, wet) && (wet.isPending || !stored.fresh))
+            this.layWet(ctx, wet, intersection(tileBox(tx, ty), grid));
+        ctx.restore();
+      });
+  }
+
+  /** Lays everything anew where a wet stroke was. */
+  unpaintWet(layerId: string, stroke: WetStroke): void {
+    this.paintWet({ stroke, layerId, erases: false, isPending: false }, stroke.area);
+  }
+
+  /** Shows strokes that have no layer, pale, on top of everything; none takes the canvas away. */
+  paintHeld(held: readonly WetStroke[]): void {
+    if (!held.length) {
+      this.overlay?.remove();
+      this.overlay = undefined;
+      return;
+    }
+    const canvas = this.overlayCanvas();
+    const ctx = canvas.getContext('2d')!;
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.clearRect(0, 0, canvas.width, canvas.height);
+    for (const stroke of held)
+      for (const area of inStrips(stroke.area))
+        this.layWet(
+          ctx,
+          { stroke, layerId: null, erases: false, isPending: true },
+          scaled(area, 2 ** (this.levelNow - stroke.level)),
+        );
+  }
+
+  private overlayCanvas(): HTMLCanvasElement {
+    if (this.overlay) return this.overlay;
+    const canvas = this.makeCanvas('overlay');
+    canvas.style.zIndex = '1000';
+    canvas.style.opacity = '0.4';
+    return (this.overlay = canvas);
+  }
+
+  // ---- references
+
+  private paintReference(c: RunCanvas, run: ReferenceRun): void {
+    const look = JSON.stringify([
+      this.painted,
+      this.ratio,
+      run.layers.map((l) => [l.layer.placement, l.layer.picture, l.opacity]),
+    ]);
+    if (c.look === look) return;
+    const ctx = c.canvas.getContext('2d')!;
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.clearRect(0, 0, c.canvas.width, c.canvas.height);
+    let isWhole = true;
+    for (const { layer, opacity } of run.layers) {
+      const toDevice = compose(scaling(this.ratio), viewMatrix(this.painted));
+      const matrix = compose(toDevice, placementMatrix(layer.placement, layer.picture));
+      const found = this.sources.pictures.get(layer.picture, lengthScale(matrix));
+      if (!found) {
+        isWhole = false;
+        continue;
+      }
+      const k = 1 / found.perPicturePx;
+      ctx.setTransform(...(compose(matrix, scaling(k)) as [number, number, number, number, number, number]));
+      ctx.globalAlpha = opacity;
+      ctx.imageSmoothingQuality = 'high';
+      ctx.drawImage(found.bitmap, 0, 0);
+      ctx.globalAlpha = 1;
+    }
+    c.look = isWhole ? look : '';
+  }
+
+  paintReferences(): void {
+    for (const c of this.canvases) if (c.run.kind === 'reference') this.paintReference(c, c.run);
+  }
+
+  private makeCanvas(key: string): HTMLCanvasElement {
+    const canvas = document.createElement('canvas');
+    fit(canvas, Math.ceil(this.size.width * this.ratio), Math.ceil(this.size.height * this.ratio));
+    Object.assign(canvas.style, {
+      position: 'absolute',
+      left: '0',
+      top: '0',
+      width: `${Math.ceil(this.size.width * this.ratio) / this.ratio}px`,
+      height: `${Math.ceil(this.size.height * this.ratio) / this.ratio}px`,
+      pointerEvents: 'none',
+    });
+    canvas.dataset.run = key;
+    if (key) this.element.appendChild(canvas);
+    return canvas;
+  }
+}
+
+const scaling = (k: number): Matrix => [k, 0, 0, k, 0, 0];
+
+const scaled = (b: Box, k: number): Box => ({ x0: b.x0 * k, y0: b.y0 * k, x1: b.x1 * k, y1: b.y1 * k });
+
+const isNearIdentity = ([a, b, c, d, e, f]: Matrix): boolean =>
+  Math.abs(a - 1) + Math.abs(b) + Math.abs(c) + Math.abs(d - 1) < 1e-9 && Math.abs(e) + Math.abs(f) < 1e-6;
+
+function fit(canvas: HTMLCanvasElement, width: number, height: number): void {
+  if (canvas.width !== width) canvas.width = width;
+  if (canvas.height !== height) canvas.height = height;
+}
+
+/** A box in parts of at most `WET_PART_PX`. */
+function* inStrips(box: Box): Generator<Box> {
+  if (isEmpty(box)) return;
+  const rows = Math.max(1, Math.floor(WET_PART_PX / (box.x1 - box.x0)));
+  for (let y = box.y0; y < box.y1; y += rows) yield { ...box, y0: y, y1: Math.min(box.y1, y + rows) };
+}

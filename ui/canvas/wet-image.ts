@@ -1,0 +1,30 @@
+import { intersection, isEmpty, type Box } from '../../core/geometry/box';
+import type { WetStroke } from './wet-stroke';
+
+/** The most that is drawn of a wet stroke at once, grid px; what asks for more asks for it in parts. */
+export const WET_PART_PX = 1 << 20;
+
+/** Turns wet ink into something that a canvas can draw, in memory that is used again. */
+export class WetImage {
+  readonly canvas = document.createElement('canvas');
+
+  /**
+   * The wet ink of `box` (grid px), at the top left of `canvas`.
+   * @returns the part of `box` that it is, or undefined when there is none.
+   */
+  of(stroke: WetStroke, box: Box): Box | undefined {
+    const part = intersection(box, stroke.area);
+    if (isEmpty(part)) return undefined;
+    const width = part.x1 - part.x0;
+    const height = part.y1 - part.y0;
+    const { canvas } = this;
+    if (canvas.width < width || canvas.height < height) {
+      canvas.width = Math.max(canvas.width, width, 256);
+      canvas.height = Math.max(canvas.height, height, 256);
+    }
+    const image = new ImageData(width, height);
+    stroke.paint(part, image.data);
+    canvas.getContext('2d')!.putImageData(image, 0, 0);
+    return part;
+  }
+}
