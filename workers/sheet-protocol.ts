@@ -21,7 +21,7 @@ export type ToWorker =
   | { type: 'want'; runs: TileRun[]; tiles: RunTile[] }
   | { type: 'touched'; n: number; layerId: string; bytes: Uint8Array; pen: Pen }
   /** A PNG of what is sent, or of one layer `only`. */
-  | { type: 'png'; n: number; level: number; onPaper: boolean; only?: string }
+  | { type: 'png'; n: number; level: number; onPaper: boolean; only?: string; isOverview?: boolean }
   | { type: 'svg'; n: number; onPaper: boolean; title: string }
   | { type: 'stop'; n: number };
 

@@ -14,6 +14,8 @@ export interface PngOptions {
   onPaper: boolean;
   /** This layer alone, whatever its kind, full and shown: for its small picture. */
   only?: string;
+  /** A small picture for the drawer: quickly rather than to the byte. */
+  isOverview?: boolean;
 }
 
 /** About 1 MB of pixels at a time. */
@@ -31,13 +33,14 @@ export function* sheetPng(
   model: SheetModel,
   ink: InkStore,
   paper: PaperSize,
-  { level, onPaper, only }: PngOptions,
+  { level, onPaper, only, isOverview = false }: PngOptions,
 ): Generator<number, Uint8Array[]> {
   const scale = 2 ** level;
   const width = Math.max(1, Math.round(paper.widthPx * scale));
   const height = Math.max(1, Math.round(paper.heightPx * scale));
   const stripHeight = Math.max(1, Math.min(height, Math.floor(STRIP_PX / width)));
   const work = new RasterWorkspace(width, stripHeight);
+  const use = isOverview ? 'small' : 'exact';
   const channels = onPaper ? 3 : 4;
   const png = new PngWriter({ width, height, ppi: paper.ppi * scale, channels });
   const layers: Pick<Layer, 'id' | 'opacity'>[] = only ? [{ id: only, opacity: 1 }] : sentLayers(model);
@@ -45,7 +48,7 @@ export function* sheetPng(
     const strip = makePixels(0, y, width, Math.min(stripHeight, height - y));
     if (onPaper) fillWith(strip, parseColour(model.settings.paperColour));
     for (const layer of layers) {
-      const drawn = ink.draw(layer.id, level, strip, work);
+      const drawn = ink.draw(layer.id, level, strip, work, use);
       if (drawn) layOver(strip, drawn, layer.opacity);
     }
     png.write(onPaper ? withoutAlpha(strip) : straight(strip));

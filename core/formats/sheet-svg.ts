@@ -1,22 +1,20 @@
-import ClipperLib from 'clipper-lib';
 import { overlaps } from '../geometry/box';
+import { printable } from '../sheet/words';
 import { outlineOf, OutlineWorkspace, type Outline } from '../stroke/outline';
-import type { DrawableStroke } from '../raster/draw-stroke';
 import type { InkStore } from '../sheet/ink-store';
 import { pxToMm, type PaperSize } from '../sheet/paper';
 import type { SheetModel } from '../sheet/sheet-model';
+import { erasedOutline } from './erased-outline';
 import { sentLayers } from './sheet-png';
 
 /** Outlines are made as for a picture four times as fine as the paper's pixels. */
 const SVG_LEVEL = 2;
 const ARC_TOLERANCE_PX = 0.02;
-/** Erased strokes are cut on a grid of 1/1024 px. */
-const CLIP_UNITS = 1024;
 
 /**
  * A sheet as SVG 1.1: a group a layer with its name, each stroke a filled outline (nonzero), size in mm,
  * one user unit a paper px, clipped to the paper. References and roughs are not in it.
- * Yields the part done (0 to 1) every hundred strokes.
+ * Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
  */
 export function* sheetSvg(
   model: SheetModel,
@@ -42,7 +40,19 @@ export function* sheetSvg(
     for (const [i, record] of records.entries()) {
       if (i % 100 === 99) yield (n + i / records.length) / layers.length;
       if (!overlaps(record.box, page)) continue;
-      const d = pathData(outlineWithoutHoles(ink.drawable(record, SVG_LEVEL), work));
+      const stroke = ink.drawable(record, SVG_LEVEL, 'exact');
+      let outline: Outline | undefined;
+      if (stroke.holes.length) {
+        const cutting = erasedOutline(stroke, ARC_TOLERANCE_PX, work);
+        for (let cut = cutting.next(); ; cut = cutting.next()) {
+          if (cut.done) {
+            outline = cut.value;
+            break;
+          }
+          yield (n + i / records.length) / layers.length;
+        }
+      } else outline = outlineOf(stroke.spine, ARC_TOLERANCE_PX, work);
+      const d = pathData(outline);
       if (d) out.push(`<path fill="${record.stroke.colour}" d="${d}"/>`);
     }
     out.push('</g>');
@@ -52,44 +62,6 @@ export function* sheetSvg(
 }
 
 const mm = (px: number, ppi: number): string => String(Number(pxToMm(px, ppi).toFixed(4)));
-
-/** A stroke's outline; where it was erased, what is left of it. */
-function outlineWithoutHoles({ spine, holes }: DrawableStroke, work: OutlineWorkspace): Outline {
-  const whole = outlineOf(spine, ARC_TOLERANCE_PX, work);
-  if (!holes.length) return whole;
-  const clipper = new ClipperLib.Clipper();
-  const { ptSubject, ptClip } = ClipperLib.PolyType;
-  clipper.AddPaths(toClipper(whole), ptSubject, true);
-  for (const hole of holes) clipper.AddPaths(toClipper(outlineOf(hole.spine, ARC_TOLERANCE_PX, work)), ptClip, true);
-  const left: ClipperPath[] = [];
-  const nonzero = ClipperLib.PolyFillType.pftNonZero;
-  clipper.Execute(ClipperLib.ClipType.ctDifference, left, nonzero, nonzero);
-  return fromClipper(left);
-}
-
-type ClipperPath = { X: number; Y: number }[];
-
-function toClipper({ xy, ends }: Outline): ClipperPath[] {
-  let from = 0;
-  return ends.map((end) => {
-    const path: ClipperPath = [];
-    for (let i = from; i < end; i++)
-      path.push({ X: Math.round(xy[2 * i] * CLIP_UNITS), Y: Math.round(xy[2 * i + 1] * CLIP_UNITS) });
-    from = end;
-    return path;
-  });
-}
-
-function fromClipper(paths: ClipperPath[]): Outline {
-  const points = paths.flat();
-  const xy = new Float64Array(2 * points.length);
-  points.forEach(({ X, Y }, i) => {
-    xy[2 * i] = X / CLIP_UNITS;
-    xy[2 * i + 1] = Y / CLIP_UNITS;
-  });
-  let end = 0;
-  return { xy, ends: paths.map((p) => (end += p.length)) };
-}
 
 /** Path data in hundredths of a paper px. */
 function pathData({ xy, ends }: Outline): string {
@@ -108,4 +80,4 @@ function pathData({ xy, ends }: Outline): string {
 const short = (v: number): string => String(Math.round(v * 100) / 100);
 
 const escaped = (text: string): string =>
-  text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
+  printable(text).replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);

@@ -22,8 +22,11 @@ import { spinesTouch } from './touching';
 export const LEVEL_TOLERANCE_PX = 0.1;
 export const toleranceAt = (level: number): number => LEVEL_TOLERANCE_PX / 2 ** level;
 
-/** From this level down, a line is at most a few px long per hundred paper px. */
-const SMALL_LEVEL = -4;
+/**
+ * What a spine is made for: the screen, which keeps it; a file of exactly that level; or a small
+ * picture, which takes any finer one that is there. The last two never push out what the screen uses.
+ */
+export type SpineUse = 'keep' | 'exact' | 'small';
 
 /** New strokes are looked through one by one until there are this many; then the index is rebuilt. */
 const LOOSE_LIMIT = 512;
@@ -65,7 +68,8 @@ export class InkStore {
   private index: Flatbush | undefined;
   private loose: StrokeRecord[] = [];
   private nextRank = 0;
-  private lastOrder = '';
+  /** The topmost stroke of each layer, by its place. */
+  private readonly tops = new Map<string, { order: string; id: string }>();
   private readonly maker = new SpineMaker();
   /** Ids of strokes and erasures whose samples are missing or cannot be read; they are left out. */
   readonly unreadable: string[] = [];
@@ -100,7 +104,7 @@ export class InkStore {
         );
         if (!record) continue;
         this.makeLoose(record);
-        const onTop = record.rank === this.nextRank - 1 && !record.stroke.deleted;
+        const onTop = this.tops.get(record.stroke.layerId)?.id === record.stroke.id && !record.stroke.deleted;
         damage.push({ layerId: record.stroke.layerId, box: record.box, added: onTop ? record.stroke.id : undefined });
       } else if (write.kind === 'insert' && write.table === 'erasures') {
         damage.push(
@@ -112,7 +116,7 @@ export class InkStore {
         if (!record) continue;
         damage.push({ layerId: record.stroke.layerId, box: record.box });
         record.stroke = { ...record.stroke, [write.field]: write.value };
-        if (write.field === 'order') ranksMoved = true;
+        if (write.field === 'order' || write.field === 'layerId') ranksMoved = true;
         this.refresh(record);
         damage.push({ layerId: record.stroke.layerId, box: record.box });
       } else if (write.kind === 'assign' && write.table === 'erasures') {
@@ -150,12 +154,12 @@ export class InkStore {
   }
 
   /** A record as something to draw at `level`. */
-  drawable(record: StrokeRecord, level: number): DrawableStroke {
+  drawable(record: StrokeRecord, level: number, use: SpineUse = 'keep'): DrawableStroke {
     return {
-      spine: this.spineAt(record, level),
+      spine: this.spineAt(record, level, use),
       box: record.box,
       colour: record.colour,
-      holes: record.holes.filter((h) => !h.erasure.deleted).map((h) => this.holeIn(record, h, level)),
+      holes: record.holes.filter((h) => !h.erasure.deleted).map((h) => this.holeIn(record, h, level, use)),
     };
   }
 
@@ -169,12 +173,18 @@ export class InkStore {
    * Draws a layer's part of a rectangle of the level's grid.
    * @returns undefined when nothing lies there.
    */
-  draw(layerId: string, level: number, rect: Omit<Pixels, 'data'>, work: RasterWorkspace): Pixels | undefined {
+  draw(
+    layerId: string,
+    level: number,
+    rect: Omit<Pixels, 'data'>,
+    work: RasterWorkspace,
+    use: SpineUse = 'keep',
+  ): Pixels | undefined {
     const scale = 2 ** level;
     const records = this.find(layerId, paperArea(rect, scale));
     if (!records.length) return undefined;
     const pixels = makePixels(rect.x0, rect.y0, rect.width, rect.height);
-    for (const record of records) drawStroke(pixels, this.drawable(record, level), scale, work);
+    for (const record of records) drawStroke(pixels, this.drawable(record, level, use), scale, work);
     return pixels;
   }
 
@@ -189,7 +199,8 @@ export class InkStore {
   }
 
   private addStroke(stroke: Stroke, bytes: Uint8Array): StrokeRecord {
-    const atEnd = stroke.order >= this.lastOrder;
+    const top = this.tops.get(stroke.layerId);
+    const isOnTop = top === undefined || byOrder(top, stroke) < 0;
     const record: StrokeRecord = {
       stroke,
       bytes,
@@ -206,7 +217,7 @@ export class InkStore {
     };
     this.measure(record);
     this.strokes.set(stroke.id, record);
-    if (atEnd) this.lastOrder = stroke.order;
+    if (isOnTop) this.tops.set(stroke.layerId, { order: stroke.order, id: stroke.id });
     else this.rerank();
     return record;
   }
@@ -253,34 +264,38 @@ export class InkStore {
     const all = [...this.strokes.values()].sort((a, b) => byOrder(a.stroke, b.stroke));
     all.forEach((record, i) => (record.rank = i));
     this.nextRank = all.length;
-    this.lastOrder = all.length ? all[all.length - 1].stroke.order : '';
+    this.tops.clear();
+    for (const { stroke } of all) this.tops.set(stroke.layerId, { order: stroke.order, id: stroke.id });
   }
 
   private measure(mark: Mark): void {
     mark.box = grow(spineBox(this.spineAt(mark, this.level)), BOX_SLACK_PX);
   }
 
-  /**
-   * The spine of a mark for a level; the last one made is kept. Small pictures (levels up to
-   * `SMALL_LEVEL`) take a finer one that is there: they must not push out what the screen uses.
-   */
-  private spineAt(mark: Mark, level: number): Spine {
-    const fineEnough = mark.spineLevel === level || (level <= SMALL_LEVEL && mark.spineLevel > level);
+  /** The spine of a mark for a level; the last one made is kept, unless it is for a file only. */
+  private spineAt(mark: Mark, level: number, use: SpineUse = 'keep'): Spine {
+    const fineEnough = mark.spineLevel === level || (use === 'small' && mark.spineLevel > level);
     if (mark.spine && fineEnough) return mark.spine;
     // Ink that was scaled up shows its facets scaled up.
     const factor = mark.matrix ? lengthScale(mark.matrix) : 1;
     const spine = this.maker.ofBytes(mark.bytes, mark.pen, mark.engine, toleranceAt(level) / Math.max(1, factor));
     if (mark.matrix) transform(spine, mark.matrix);
+    if (use !== 'keep' && mark.spine) return spine;
     mark.spine = spine;
     mark.spineLevel = level;
     return spine;
   }
 
   /** An erasure as it lies on a stroke that may have moved since. */
-  private holeIn({ stroke }: StrokeRecord, hole: ErasureRecord, level: number): DrawableStroke['holes'][number] {
+  private holeIn(
+    { stroke }: StrokeRecord,
+    hole: ErasureRecord,
+    level: number,
+    use: SpineUse,
+  ): DrawableStroke['holes'][number] {
     const { matrices } = hole.erasure;
     const then = matrices && Object.hasOwn(matrices, stroke.id) ? matrices[stroke.id] : IDENTITY;
-    const spine = this.spineAt(hole, level);
+    const spine = this.spineAt(hole, level, use);
     if (then.every((v, i) => v === stroke.matrix[i])) return { spine, box: hole.box };
     const moved = new Spine();
     moved.data = spine.data.slice(0, 3 * spine.count);

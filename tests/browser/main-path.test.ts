@@ -239,9 +239,9 @@ describe.each([
     const before = await steps(page);
     await app.server.kill();
     await penStroke(cdp, stroke(90));
-    await page.getByText(/Kept on this device \(1 step waiting\)/).waitFor();
+    await page.getByText(/Kept on this device \(1\sstep\swaiting\)/).waitFor();
     await penStroke(cdp, stroke(110));
-    await page.getByText(/2 steps waiting/).waitFor();
+    await page.getByText(/2\ssteps\swaiting/).waitFor();
     await app.server.start();
     await stepsReach(page, before + 2);
 

@@ -1,4 +1,5 @@
 import { grow } from '../../core/geometry/box';
+import type { Matrix } from '../../core/geometry/matrix';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { TILE } from '../../core/raster/tiles';
 import { FIRST_LAYER, newSettings, type Erasure, type Stroke } from '../../core/sheet/entities';
@@ -7,6 +8,7 @@ import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
 import { makePen } from '../../core/stroke/pen';
+import { SpineMaker } from '../../core/stroke/spine-maker';
 import { handSamples } from '../measures/strokes';
 import { strokeEntity } from '../measures/sheets';
 
@@ -158,8 +160,68 @@ describe('the ink store', () => {
     }
   });
 
-  it('refuses strokes whose samples are missing', () => {
+  it('leaves out what cannot be read, names it, and draws the rest', () => {
     const ink = new InkStore();
-    expect(() => ink.load([strokeEntity('a')], [], new Map())).toThrow(RangeError);
+    const good = encodeSamples(handSamples((u) => [20 + 80 * u, 40], { ms: 200 }));
+    const parts = new Map([
+      ['bad', Uint8Array.of(1, 2, 3)],
+      ['good', good],
+    ]);
+    ink.load(
+      ['missing', 'bad', 'good'].map((id) => strokeEntity(id)),
+      [],
+      parts,
+    );
+    expect(ink.unreadable).toEqual(['bad', 'missing']);
+    expect(ink.ofLayer('lines').map((r) => r.stroke.id)).toEqual(['good']);
+    const more = [{ kind: 'insert' as const, table: 'strokes' as const, row: strokeEntity('worse') }];
+    expect(ink.follow(more, new Map())).toEqual([]);
+    expect(ink.unreadable).toEqual(['bad', 'missing', 'worse']);
+  });
+
+  it('knows a line on top of its own layer, whatever lies on others', () => {
+    const ink = new InkStore();
+    const bytes = encodeSamples(handSamples((u) => [20 + 80 * u, 40], { ms: 200 }));
+    const put = (id: string, layerId: string, order: string) =>
+      ink.follow(
+        [{ kind: 'insert', table: 'strokes', row: strokeEntity(id, { layerId, order }) }],
+        new Map([[id, bytes]]),
+      )[0].added;
+    expect([put('a', 'x', 'a5'), put('b', 'y', 'a1'), put('c', 'y', 'a2'), put('d', 'y', 'a1V')]).toEqual([
+      'a',
+      'b',
+      'c',
+      undefined,
+    ]);
+  });
+
+  it('draws ink that was scaled up with its picture without facets, inside its box', () => {
+    const samples = handSamples((u) => [50 + 30 * Math.cos(5 * u), 50 + 30 * Math.sin(5 * u)], {
+      ms: 900,
+      tremorPx: 0,
+    });
+    const bytes = encodeSamples(samples);
+    const pen = makePen('fineliner', 6, 0, true, 1);
+    const big = new InkStore();
+    const four: Matrix = [4, 0, 0, 4, 0, 0];
+    big.load([strokeEntity('s', { pen, engine: 2, matrix: four })], [], new Map([['s', bytes]]));
+    const [record] = big.ofLayer('lines');
+    const { spine, box } = big.drawable(record, 0);
+    // Every point of the fine curve, four times as large, lies on the coarse one.
+    const fine = new SpineMaker().ofBytes(bytes, pen, 2, 0.001);
+    let worst = 0;
+    for (let i = 0; i < fine.count; i++) {
+      const [x, y] = [4 * fine.data[3 * i], 4 * fine.data[3 * i + 1]];
+      let near = Infinity;
+      for (let k = 0; k + 1 < spine.count; k++) {
+        const [x0, y0, , x1, y1] = spine.data.subarray(3 * k, 3 * k + 5);
+        const sq = (x1 - x0) ** 2 + (y1 - y0) ** 2;
+        const u = sq ? Math.min(1, Math.max(0, ((x - x0) * (x1 - x0) + (y - y0) * (y1 - y0)) / sq)) : 0;
+        near = Math.min(near, Math.hypot(x - x0 - u * (x1 - x0), y - y0 - u * (y1 - y0)));
+      }
+      worst = Math.max(worst, near);
+      expect(x - 12 >= box.x0 && x + 12 <= box.x1 && y - 12 >= box.y0 && y + 12 <= box.y1).toBe(true);
+    }
+    expect(worst).toBeLessThan(0.1);
   });
 });

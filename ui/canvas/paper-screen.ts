@@ -33,6 +33,10 @@ export interface ScreenSources {
   wetInk(): readonly WetInk[];
 }
 
+/** Device px per CSS px that are drawn on a screen of this size. */
+export const drawnRatio = ({ width, height }: Size, devicePixelRatio: number): number =>
+  Math.min(MOST_RATIO, devicePixelRatio || 1, MAX_SIDE_PX / Math.max(1, width, height));
+
 interface RunCanvas {
   run: ReferenceRun | InkRun;
   canvas: HTMLCanvasElement;
@@ -111,8 +115,7 @@ export class PaperScreen {
 
   setSize(size: Size, devicePixelRatio: number): void {
     this.size = size;
-    const longest = Math.max(1, size.width, size.height);
-    this.ratio = Math.min(MOST_RATIO, devicePixelRatio || 1, MAX_SIDE_PX / longest);
+    this.ratio = drawnRatio(size, devicePixelRatio);
     this.spare = undefined;
   }
 

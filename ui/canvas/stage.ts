@@ -26,6 +26,12 @@ const GESTURE_REPAINT_MS = 120;
 /** Scaled by more than this, what is painted is painted anew while the gesture goes on. */
 const GESTURE_STRAIN = 1.6;
 
+/** The tile level that shows the paper at a scale, on a screen of so many device px per CSS px. */
+export function levelOnScreen(scale: number, pixelRatio: number): number {
+  const slack = pixelRatio > 1.5 ? 2 ** -FINE_SLACK_LOG2 : 1;
+  return Math.min(MAX_LEVEL, Math.max(MIN_LEVEL, levelFor(scale * pixelRatio * slack)));
+}
+
 /** Where a stroke goes while it is drawn: onto a layer, or pale on top when the layer takes none. */
 export interface WetTarget {
   layerId: string | null;
@@ -325,16 +331,10 @@ export class Stage {
       }
     }
     this.repaintedAt = now;
-    this.screen.repaint(view, this.levelOf(view), this.settings.paperColour);
+    this.screen.repaint(view, levelOnScreen(view.scale, this.screen.pixelRatio), this.settings.paperColour);
     this.wantDirty = true;
     this.wasComplete = false;
     if (this.held.length && !gesturing) this.showHeld();
-  }
-
-  private levelOf(view: View): number {
-    const ratio = this.screen.pixelRatio;
-    const slack = ratio > 1.5 ? 2 ** -FINE_SLACK_LOG2 : 1;
-    return Math.min(MAX_LEVEL, Math.max(MIN_LEVEL, levelFor(view.scale * ratio * slack)));
   }
 
   /** Asks the worker for the tiles that are missing, those nearest to the middle of the screen first. */

@@ -479,7 +479,7 @@ export class SheetSession {
     const level = Math.min(0, Math.floor(Math.log2(OVERVIEW_SIDE_PX / side)));
     const { seq } = this;
     try {
-      const parts = await this.client.png({ level, onPaper: true }).result;
+      const parts = await this.client.png({ level, onPaper: true, isOverview: true }).result;
       if (parts) await putOverview(this.card.id, seq, parts);
     } catch {
       // The drawer shows the one before.

@@ -1,9 +1,10 @@
 import { nanoid } from 'nanoid';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { SheetCard } from '../../contract/sheets';
-import { fitted } from '../../core/geometry/view';
-import { levelFor } from '../../core/raster/tiles';
+import { fitted, type Size } from '../../core/geometry/view';
 import type { PaperSize } from '../../core/sheet/paper';
+import { drawnRatio } from '../canvas/paper-screen';
+import { levelOnScreen } from '../canvas/stage';
 import { noticeSlice } from '../store/notice-slice';
 import { drawerApi } from '../store/drawer-api';
 import { sheetSlice } from '../store/sheet-slice';
@@ -14,9 +15,13 @@ import { Inking } from './inking';
 import { SheetSession, type WayBack } from './session';
 import type { OpenSheet } from './session-context';
 
-/** Opens a sheet for as long as the component stands, and tells the store what to show of it. */
-export function useSheet(id: string): OpenSheet | undefined {
+/**
+ * Opens a sheet for as long as the component stands, and tells the store what to show of it.
+ * @param free the part of the screen that no bar covers, CSS px: its ink is read for the level that fits there.
+ */
+export function useSheet(id: string, free: Size): OpenSheet | undefined {
   const dispatch = useAppDispatch();
+  const freeNow = useRef(free);
   const [open, setOpen] = useState<OpenSheet>();
 
   useEffect(() => {
@@ -24,7 +29,7 @@ export function useSheet(id: string): OpenSheet | undefined {
     let session: SheetSession | undefined;
     dispatch(sheetSlice.actions.opening());
     const tell = teller(dispatch, () => session);
-    SheetSession.open(id, firstLevel, tell).then(
+    SheetSession.open(id, (paper) => firstLevel(paper, freeNow.current), tell).then(
       (opened) => {
         session = opened;
         if (gone) return opened.close();
@@ -79,10 +84,10 @@ async function leave(session: SheetSession, dispatch: AppDispatch): Promise<void
   session.close();
 }
 
-const firstLevel = (paper: PaperSize): number => {
+const firstLevel = (paper: PaperSize, free: Size): number => {
+  const { scale } = fitted({ width: paper.widthPx, height: paper.heightPx }, free);
   const screen = { width: window.innerWidth, height: window.innerHeight };
-  const { scale } = fitted({ width: paper.widthPx, height: paper.heightPx }, screen);
-  return levelFor(scale * Math.min(2, window.devicePixelRatio || 1));
+  return levelOnScreen(scale, drawnRatio(screen, window.devicePixelRatio));
 };
 
 function teller(dispatch: AppDispatch, session: () => SheetSession | undefined) {

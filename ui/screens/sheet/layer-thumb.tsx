@@ -22,7 +22,7 @@ export function LayerThumb({ layer, size }: { layer: Layer; size: number }) {
     let gone = false;
     const timer = setTimeout(() => {
       const level = Math.min(0, Math.floor(Math.log2((2 * size) / session.card.widthPx)));
-      session.client.png({ level, onPaper: true, only: id }).result.then(
+      session.client.png({ level, onPaper: true, only: id, isOverview: true }).result.then(
         (parts) => {
           if (gone || !parts) return;
           setUri(URL.createObjectURL(new Blob(parts, { type: 'image/png' })));

@@ -1,6 +1,6 @@
 import { useRouter } from 'expo-router';
 import { useMemo, useState, type ReactNode } from 'react';
-import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
+import { Pressable, ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import ChevronUp from 'lucide-react-native/icons/chevron-up';
 import { useSafeAreaInsets } from 'react-native-safe-area-context';
 import type { Insets } from '../../canvas/stage';
@@ -31,7 +31,9 @@ const footHeight = (stop: string): number => FLOATS_HEIGHT + 57 + (TRAY_HEIGHTS[
 
 /** One sheet: the paper over the whole screen, and around it what the open stop needs. */
 export function SheetScreen({ id, children }: { id: string; children: ReactNode }) {
-  const open = useSheet(id);
+  const { top, right, bottom, left } = useInsets(NOT_MEASURED);
+  const { width, height } = useWindowDimensions();
+  const open = useSheet(id, { width: width - left - right, height: height - top - bottom });
   const status = useAppSelector((s) => s.sheet.status);
   const problem = useAppSelector((s) => s.sheet.problem);
   if (status === 'failed') return <Failed problem={problem} />;

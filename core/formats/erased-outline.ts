@@ -1,0 +1,103 @@
+import ClipperLib from 'clipper-lib';
+import { grow, overlaps, type Box } from '../geometry/box';
+import { spineBox, type DrawableStroke } from '../raster/draw-stroke';
+import { outlineOf, OutlineWorkspace, type Outline } from '../stroke/outline';
+import { Spine } from '../stroke/spine';
+
+/** Erased strokes are cut on a grid of 1/1024 px. */
+const CLIP_UNITS = 1024;
+/** Cones that are cut at once. */
+const PIECE_CONES = 12;
+
+type ClipperPath = { X: number; Y: number }[];
+
+/**
+ * What erasures have left of a stroke, as an outline to be filled nonzero.
+ *
+ * The stroke is cut piece by piece, each by the parts of erasures near it, one after the other: what
+ * is left of a piece stays simple, however often it was erased, so the work grows with the number of
+ * erasures and not with its square. Pieces overlap in a disc, so that nothing shows between them.
+ * Yields now and then, so that a caller can stop.
+ */
+export function* erasedOutline(
+  { spine, holes }: DrawableStroke,
+  arcTolerancePx: number,
+  work: OutlineWorkspace,
+): Generator<void, Outline> {
+  const left: ClipperPath[] = [];
+  let cuts = 0;
+  for (let from = 0; from < Math.max(1, spine.count - 1); from += PIECE_CONES) {
+    const piece = partOf(spine, from, Math.min(spine.count, from + PIECE_CONES + 1));
+    const box = grow(spineBox(piece), 1);
+    let rest = toClipper(outlineOf(piece, arcTolerancePx, work));
+    for (const hole of holes) {
+      if (!overlaps(hole.box, box)) continue;
+      for (const near of partsNear(hole.spine, box)) {
+        rest = without(rest, toClipper(outlineOf(near, arcTolerancePx, work)));
+        if (++cuts % 32 === 0) yield;
+        if (!rest.length) break;
+      }
+      if (!rest.length) break;
+    }
+    for (const path of rest) left.push(path);
+  }
+  return fromClipper(left);
+}
+
+function without(subject: ClipperPath[], hole: ClipperPath[]): ClipperPath[] {
+  const clipper = new ClipperLib.Clipper();
+  const nonzero = ClipperLib.PolyFillType.pftNonZero;
+  clipper.AddPaths(subject, ClipperLib.PolyType.ptSubject, true);
+  clipper.AddPaths(hole, ClipperLib.PolyType.ptClip, true);
+  const left: ClipperPath[] = [];
+  clipper.Execute(ClipperLib.ClipType.ctDifference, left, nonzero, nonzero);
+  return left;
+}
+
+/** Points `from` to `to` (not included) of a spine, without copying. */
+function partOf(spine: Spine, from: number, to: number): Spine {
+  const part = new Spine();
+  part.data = spine.data.subarray(3 * from, 3 * to);
+  part.count = to - from;
+  return part;
+}
+
+/** The stretches of a spine whose cones touch a box. */
+function* partsNear(spine: Spine, box: Box): Generator<Spine> {
+  if (spine.count === 1) {
+    if (overlaps(spineBox(spine), box)) yield spine;
+    return;
+  }
+  let from = -1;
+  for (let i = 0; i + 1 < spine.count; i++) {
+    const touches = overlaps(spineBox(partOf(spine, i, i + 2)), box);
+    if (touches && from < 0) from = i;
+    if (!touches && from >= 0) {
+      yield partOf(spine, from, i + 1);
+      from = -1;
+    }
+  }
+  if (from >= 0) yield partOf(spine, from, spine.count);
+}
+
+function toClipper({ xy, ends }: Outline): ClipperPath[] {
+  let from = 0;
+  return ends.map((end) => {
+    const path: ClipperPath = [];
+    for (let i = from; i < end; i++)
+      path.push({ X: Math.round(xy[2 * i] * CLIP_UNITS), Y: Math.round(xy[2 * i + 1] * CLIP_UNITS) });
+    from = end;
+    return path;
+  });
+}
+
+function fromClipper(paths: ClipperPath[]): Outline {
+  const points = paths.flat();
+  const xy = new Float64Array(2 * points.length);
+  points.forEach(({ X, Y }, i) => {
+    xy[2 * i] = X / CLIP_UNITS;
+    xy[2 * i + 1] = Y / CLIP_UNITS;
+  });
+  let end = 0;
+  return { xy, ends: paths.map((p) => (end += p.length)) };
+}
