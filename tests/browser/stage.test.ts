@@ -67,7 +67,10 @@ async function sheetOf(layers: number, strokesEach: number): Promise<string> {
 interface Watched {
   tiles: number;
   complete: number;
-  stage: { memory: { canvasPx: number; longestSide: number; canvases: number; tileBytes: number; maskBytes: number } };
+  stage: {
+    isComplete: boolean;
+    memory: { canvasPx: number; longestSide: number; canvases: number; tileBytes: number; maskBytes: number };
+  };
 }
 
 /** Opens a sheet with a probe in its stage. */
@@ -141,10 +144,17 @@ describe('a stage of many layers', () => {
         await complete(page, before + 1);
         await within();
       }
-      await page.waitForTimeout(300);
-      const { tiles } = await seen(page);
-      await page.waitForTimeout(1200);
-      expect((await seen(page)).tiles).toBe(tiles);
+      // Each key was a view of its own; once the last is complete nothing is painted any more.
+      let before = -1;
+      let idle = 0;
+      for (let i = 0; i < 40 && idle < 2; i++) {
+        const { tiles } = await seen(page);
+        idle = tiles === before ? idle + 1 : 0;
+        before = tiles;
+        await page.waitForTimeout(700);
+      }
+      expect(idle).toBe(2);
+      expect(await page.evaluate(() => (globalThis as unknown as { seen: Watched }).seen.stage.isComplete)).toBe(true);
       expect(errors).toEqual([]);
       await context.close();
     },

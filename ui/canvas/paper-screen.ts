@@ -37,6 +37,9 @@ export interface ScreenSources {
 export const drawnRatio = ({ width, height }: Size, devicePixelRatio: number): number =>
   Math.min(MOST_RATIO, devicePixelRatio || 1, MAX_SIDE_PX / Math.max(1, width, height));
 
+/** White and grey squares, as many programs and the web show what is transparent. */
+const CLEAR_SQUARES = 'repeating-conic-gradient(#d8d8d8 0 25%, #ffffff 0 50%)';
+
 interface RunCanvas {
   run: ReferenceRun | InkRun;
   canvas: HTMLCanvasElement;
@@ -117,6 +120,12 @@ export class PaperScreen {
     this.size = size;
     this.ratio = drawnRatio(size, devicePixelRatio);
     this.spare = undefined;
+  }
+
+  /** Squares in the place of the paper's colour: nothing lies there. */
+  setClear(clear: boolean): void {
+    this.ground.style.backgroundImage = clear ? CLEAR_SQUARES : '';
+    this.ground.style.backgroundSize = '16px 16px';
   }
 
   // ---- runs

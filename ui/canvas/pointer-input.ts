@@ -7,7 +7,7 @@ import type { Stage } from './stage';
 /** What the interface decides and hears while pointers work on the paper. */
 export interface PointerHost extends Pick<Intents, 'pageStart' | 'pageMove' | 'pageEnd'> {
   stage: Stage;
-  strokeStart(hasPressure: boolean, eraserEnd: boolean): void;
+  strokeStart(start: { hasPressure: boolean; eraserEnd: boolean; isPen: boolean }): void;
   strokeEnd(): void;
   strokeDrop(): void;
   /** The nib's ring follows a hovering pen or mouse, and a finger that inks from afar; undefined when it leaves. */
@@ -170,7 +170,8 @@ export class PointerInput {
     if (!e) return;
     this.strokeId = id;
     this.startedAt = e.timeStamp;
-    this.host.strokeStart(hasPressure(e), e.pointerType === 'pen' && (e.buttons & ERASER_BIT) !== 0);
+    const isPen = e.pointerType === 'pen';
+    this.host.strokeStart({ hasPressure: hasPressure(e), eraserEnd: isPen && (e.buttons & ERASER_BIT) !== 0, isPen });
     this.host.stage.extendStroke([this.point(e)]);
   }
 

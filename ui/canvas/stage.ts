@@ -185,6 +185,11 @@ export class Stage {
     this.refreshRuns();
   }
 
+  /** Shows that there is no paper: squares beneath the ink. */
+  setClearGround(clear: boolean): void {
+    this.screen.setClear(clear);
+  }
+
   /** Takes over what a step changed: tiles there are out of date until the worker has painted them anew. */
   applied(damage: readonly { layerId: string; box: Box }[], stepWet?: WetInk): void {
     this.tiles.spoil(damage, this.screen.inkRuns);
@@ -226,8 +231,8 @@ export class Stage {
     return this.wet?.stroke.recorder.count ?? 0;
   }
 
-  /** Ends the stroke; its pixels stay until tiles show them. Undefined when there was none. */
-  endStroke(): { samples: Samples; leftover?: WetInk } | undefined {
+  /** Ends the stroke; its pixels stay until tiles show them. `area`: paper px. Undefined when there was none. */
+  endStroke(): { samples: Samples; area: Box; leftover?: WetInk } | undefined {
     const { wet } = this;
     if (!wet || wet.stroke.recorder.count === 0) {
       this.discardStroke();
@@ -236,14 +241,13 @@ export class Stage {
     this.wetFrame();
     this.wet = undefined;
     const { stroke, layerId, erases } = wet;
-    const paperPx = 2 ** -stroke.level;
-    const { x0, y0, x1, y1 } = stroke.area;
-    this.lastInk = { x0: x0 * paperPx, y0: y0 * paperPx, x1: x1 * paperPx, y1: y1 * paperPx };
+    const area = stroke.paperArea;
+    this.lastInk = area;
     const samples = stroke.samples();
-    if (layerId === null) return { samples };
+    if (layerId === null) return { samples, area };
     const leftover: WetInk = { stroke, layerId, erases, isPending: true };
     this.leftovers.push(leftover);
-    return { samples, leftover };
+    return { samples, area, leftover };
   }
 
   /** Takes the stroke away without a trace. */
@@ -373,6 +377,11 @@ export class Stage {
     this.wasComplete = true;
     this.probe?.complete?.();
     this.onComplete();
+  }
+
+  /** Whether all that is in sight is painted as it is. */
+  get isComplete(): boolean {
+    return this.wasComplete;
   }
 
   private refreshRuns(): void {

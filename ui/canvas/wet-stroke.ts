@@ -103,6 +103,11 @@ export class WetStroke {
     });
   }
 
+  /** Where the line lies, seen or not, paper px. */
+  get paperArea(): Box {
+    return union(spineBox(this.builder.spine), spineBox(this.tail));
+  }
+
   samples(): Samples {
     return this.recorder.samples();
   }

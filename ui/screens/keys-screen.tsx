@@ -1,4 +1,5 @@
-import { useRouter } from 'expo-router';
+import { useLocalSearchParams, useRouter, type Href } from 'expo-router';
+import { useEffect } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import { IconButton } from '../components/button';
@@ -11,15 +12,18 @@ import { KEYS } from './sheet/key-list';
 export function KeysScreen() {
   const theme = useTheme();
   const router = useRouter();
+  const { from } = useLocalSearchParams<{ from?: string }>();
+  // Only a place of our own: the address may come from anywhere.
+  const back = from && /^\/(sheet\/[\w-]+\/[a-z]+)?$/.test(from) ? from : '/';
+  useEffect(() => {
+    const leave = (e: KeyboardEvent) => e.key === 'Escape' && router.replace(back as Href);
+    window.addEventListener('keydown', leave);
+    return () => window.removeEventListener('keydown', leave);
+  }, [router, back]);
   return (
     <ScrollView contentContainerStyle={styles.page} role="main">
       <View style={styles.head}>
-        <IconButton
-          label="Back"
-          icon={ChevronLeft}
-          boxed={false}
-          onPress={() => (router.canGoBack() ? router.back() : router.replace('/'))}
-        />
+        <IconButton label="Back" icon={ChevronLeft} boxed={false} onPress={() => router.replace(back as Href)} />
         <Heading level={1} size={26}>
           Keys
         </Heading>

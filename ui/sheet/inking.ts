@@ -1,12 +1,15 @@
 import { nanoid } from 'nanoid';
+import type { Box } from '../../core/geometry/box';
 import { IDENTITY, isIdentity } from '../../core/geometry/matrix';
 import { isInkable, type Erasure, type InkableLayer, type Stroke } from '../../core/sheet/entities';
 import { orderAbove } from '../../core/sheet/orders';
+import type { PaperSize } from '../../core/sheet/paper';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
 import { ENGINE, makePen, type Pen, type PenKind } from '../../core/stroke/pen';
 import type { WetInk } from '../canvas/paper-screen';
 import type { WetTarget } from '../canvas/stage';
+import type { HandStroke } from './hand-stroke';
 import type { HeldStroke } from './journal';
 import type { SheetSession } from './session';
 
@@ -42,8 +45,10 @@ function nothingErased(obstacle: Obstacle, layer: InkableLayer | undefined): str
 
 /** Turns what the hand does on the stage into steps of the sheet. */
 export class Inking {
-  private current: { tool: HandTool; pen: Pen; target: WetTarget } | undefined;
+  private current: { tool: HandTool; pen: Pen; target: WetTarget; hasPressure: boolean } | undefined;
   private held: HeldStroke[] = [];
+  /** The last stroke of this visit, for the pen's preview. */
+  lastHand: HandStroke | undefined;
   private readonly lastOrder = new Map<string, string>();
   /** What others had done when `lastOrder` was read. */
   private foreignSeen = 0;
@@ -72,7 +77,7 @@ export class Inking {
       ? makePen('fineliner', tool.sizePx, 0, false, stage.view.scale)
       : makePen(tool.kind, tool.sizePx, tool.steady, hasPressure, stage.view.scale);
     const target: WetTarget = { layerId: obstacle ? null : layer!.id, erases: tool.erases };
-    this.current = { tool, pen, target };
+    this.current = { tool, pen, target, hasPressure };
     stage.beginStroke(pen, tool.erases ? '#000000' : tool.colour, target);
   }
 
@@ -90,6 +95,16 @@ export class Inking {
     if (!current || !stage || !done) return;
     const { pen, tool, target } = current;
     const bytes = encodeSamples(done.samples);
+    if (!tool.erases)
+      this.lastHand = {
+        bytes,
+        hasPressure: pen.widthFrom === 'pressure' || current.hasPressure,
+        handScale: pen.handScale,
+      };
+    if (isOffPaper(done.area, this.session.paper)) {
+      if (done.leftover) stage.forget(done.leftover);
+      return;
+    }
     if (target.layerId === null) return this.hold({ bytes, pen, colour: tool.colour });
     if (tool.erases) return this.erase(target.layerId, bytes, pen, done.leftover);
     const { stroke, part } = this.makeStroke(target.layerId, bytes, pen, tool.colour);
@@ -203,6 +218,10 @@ export class Inking {
     this.onHeld(held);
   }
 }
+
+/** Whether nothing of a stroke can show on the paper. @param area paper px. */
+const isOffPaper = ({ x0, y0, x1, y1 }: Box, paper: PaperSize): boolean =>
+  x1 <= 0 || y1 <= 0 || x0 >= paper.widthPx || y0 >= paper.heightPx;
 
 /** A layer for the top of the stack, with a name that is free. */
 export function newLayer(session: SheetSession, kind: InkableLayer['kind']): InkableLayer {

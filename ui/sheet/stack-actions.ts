@@ -1,3 +1,4 @@
+import { sentLayers } from '../../core/formats/sheet-png';
 import { compose, invert, type Matrix } from '../../core/geometry/matrix';
 import {
   isInkable,
@@ -87,6 +88,13 @@ export async function moveLayerTo(session: SheetSession, layer: Layer, index: nu
 export function moveLayer(session: SheetSession, layer: Layer, by: 1 | -1): Promise<void> {
   const at = session.model.stack().findIndex((l) => l.id === layer.id);
   return moveLayerTo(session, layer, at + by);
+}
+
+/** Whether there is any ink on the layers that are sent. */
+export function hasSentInk(session: SheetSession): boolean {
+  const sent = new Set(sentLayers(session.model).map((l) => l.id));
+  for (const stroke of session.model.strokes.values()) if (!stroke.deleted && sent.has(stroke.layerId)) return true;
+  return false;
 }
 
 /** Whether any ink stands on the sheet. */

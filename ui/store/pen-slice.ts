@@ -12,7 +12,12 @@ export interface PenState {
   kind: PenKind;
   /** Which of the sheet's four nibs. */
   nib: number;
+  /** How steady, with a pen. */
   steady: Record<PenKind, number>;
+  /** The same with a finger or a mouse, which begin steadier. */
+  handSteady: Record<PenKind, number>;
+  /** What drew last. */
+  device: 'pen' | 'hand';
   colour: string;
   /** The last colour that was neither black nor white. */
   lastColour: string;
@@ -27,6 +32,8 @@ const initial: PenState = {
   kind: 'dip',
   nib: 1,
   steady: { fineliner: 20, dip: 35 },
+  handSteady: { fineliner: 40, dip: 55 },
+  device: 'hand',
   colour: BLACK,
   lastColour: '#c2185b',
   erasing: false,
@@ -48,7 +55,10 @@ export const penSlice = createSlice({
       state.erasing = false;
     },
     setSteady: (state, { payload }: PayloadAction<number>) => {
-      state.steady[state.kind] = payload;
+      state[state.device === 'pen' ? 'steady' : 'handSteady'][state.kind] = payload;
+    },
+    drawWith: (state, { payload }: PayloadAction<PenState['device']>) => {
+      state.device = payload;
     },
     takeColour: (state, { payload }: PayloadAction<string>) => {
       state.colour = payload;
@@ -66,5 +76,8 @@ export const penSlice = createSlice({
     },
   },
 });
+
+/** How steady the pen in the hand is, for what draws with it. */
+export const steadyOf = (pen: PenState): number => (pen.device === 'pen' ? pen.steady : pen.handSteady)[pen.kind];
 
 export const isErasing = (pen: PenState): boolean => pen.erasing || pen.eraserHeld;

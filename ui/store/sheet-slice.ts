@@ -32,6 +32,10 @@ export interface SheetState {
   folded: boolean;
   /** A pen came near the paper: the columns of a wide screen are folded away. */
   penNear: boolean;
+  /** A phone's tray is open over the paper. */
+  trayOpen: boolean;
+  /** What lies under the ink while looking at what will be sent: nothing, shown as squares. */
+  clearGround: boolean;
   view: { scale: number; turnDeg: number };
 }
 
@@ -48,6 +52,8 @@ const initial: SheetState = {
   moveWithInk: false,
   folded: false,
   penNear: false,
+  trayOpen: false,
+  clearGround: false,
   view: { scale: 1, turnDeg: 0 },
 };
 
@@ -94,6 +100,12 @@ export const sheetSlice = createSlice({
     },
     moveWithInk: (state, { payload }: PayloadAction<boolean>) => {
       state.moveWithInk = payload;
+    },
+    trayOpen: (state, { payload }: PayloadAction<boolean>) => {
+      state.trayOpen = payload;
+    },
+    clearGround: (state, { payload }: PayloadAction<boolean>) => {
+      state.clearGround = payload;
     },
     fold: (state) => {
       state.folded = true;

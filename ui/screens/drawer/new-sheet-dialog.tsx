@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import ImagePlus from 'lucide-react-native/icons/image-plus';
+import { MAX_NAME } from '../../../core/sheet/words';
 import { PAPER_PRESETS, paperOf, paperProblem, pxToMm, type PaperSize } from '../../../core/sheet/paper';
 import { Button } from '../../components/button';
 import { Choice } from '../../components/choice';
@@ -44,7 +45,14 @@ export function NewSheetDialog({
   };
   return (
     <Dialog title="New sheet" onClose={onClose}>
-      <Field label="Name" value={name} onChangeText={setName} selectTextOnFocus />
+      <Field
+        label="Name"
+        value={name}
+        onChangeText={setName}
+        selectTextOnFocus
+        maxLength={MAX_NAME}
+        onSubmitEditing={() => problem === undefined && !busy && void make()}
+      />
       <Button icon={ImagePlus} label="As large as my picture" onPress={onPicture} />
       <Choice
         label="Orientation"
@@ -95,9 +103,10 @@ function paperFrom(
   );
 }
 
-function describe({ widthPx, heightPx, ppi }: PaperSize): string {
+/** A size in px and mm, that breaks only at its commas. */
+export function describe({ widthPx, heightPx, ppi }: PaperSize): string {
   const mm = (px: number) => Math.round(pxToMm(px, ppi));
-  return `${widthPx} × ${heightPx} px, ${mm(widthPx)} × ${mm(heightPx)} mm, ${ppi} ppi`;
+  return `${widthPx}\u00a0×\u00a0${heightPx}\u00a0px, ${mm(widthPx)}\u00a0×\u00a0${mm(heightPx)}\u00a0mm, ${ppi}\u00a0ppi`;
 }
 
 const styles = StyleSheet.create({ row: { flexDirection: 'row', gap: 8 }, number: { flex: 1 } });

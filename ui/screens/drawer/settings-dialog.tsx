@@ -1,4 +1,4 @@
-import { useRouter } from 'expo-router';
+import { usePathname, useRouter } from 'expo-router';
 import Keyboard from 'lucide-react-native/icons/keyboard';
 import { Button } from '../../components/button';
 import { Choice } from '../../components/choice';
@@ -12,6 +12,7 @@ import { useAppDispatch, useAppSelector } from '../../store/store';
 export function SettingsDialog({ onClose }: { onClose(): void }) {
   const dispatch = useAppDispatch();
   const router = useRouter();
+  const path = usePathname();
   const settings = useAppSelector((s) => s.settings);
   const set = (part: Partial<SettingsState>) => dispatch(settingsSlice.actions.set(part));
   return (
@@ -52,7 +53,7 @@ export function SettingsDialog({ onClose }: { onClose(): void }) {
         label="Keys"
         onPress={() => {
           onClose();
-          router.push('/keys');
+          router.push({ pathname: '/keys', params: { from: path } });
         }}
       />
     </Dialog>

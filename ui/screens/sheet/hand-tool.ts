@@ -1,6 +1,6 @@
 import type { SheetSettings } from '../../../core/sheet/entities';
 import type { HandTool } from '../../sheet/inking';
-import { isErasing, type PenState } from '../../store/pen-slice';
+import { isErasing, steadyOf, type PenState } from '../../store/pen-slice';
 
 /** The eraser's sizes in paper px, for a resolution. */
 export const eraserSizes = (ppi: number): number[] =>
@@ -12,7 +12,7 @@ export function handTool(pen: PenState, settings: SheetSettings, ppi: number, er
   return {
     kind: pen.kind,
     sizePx: erases ? eraserSizes(ppi)[pen.eraserSize] : settings.nibs[pen.nib],
-    steady: pen.steady[pen.kind],
+    steady: steadyOf(pen),
     colour: pen.colour,
     erases,
   };

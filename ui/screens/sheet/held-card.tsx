@@ -31,8 +31,11 @@ export function HeldCard() {
       <Words>{reason}</Words>
       <View style={styles.ways}>
         {isInkable(target) && <Button tone="main" label={open} onPress={() => void inking.openTarget()} />}
-        <Button label="New layer for it" onPress={() => void inking.newLayerForHeld()} />
-        <Button label="Drop it" onPress={() => void inking.dropHeld()} />
+        <Button
+          label={held.length === 1 ? 'New layer for it' : 'New layer for them'}
+          onPress={() => void inking.newLayerForHeld()}
+        />
+        <Button label={held.length === 1 ? 'Drop it' : 'Drop them'} onPress={() => void inking.dropHeld()} />
       </View>
     </View>
   );

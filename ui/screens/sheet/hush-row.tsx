@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Blend from 'lucide-react-native/icons/blend';
+import { isScaffolding } from '../../../core/sheet/entities';
 import { IconButton } from '../../components/button';
 import { Slider } from '../../components/slider';
 import { Words } from '../../components/text';
@@ -19,6 +20,8 @@ export function HushRow({ kind }: { kind: LayoutKind }) {
   const dispatch = useAppDispatch();
   const hush = useAppSelector((s) => s.sheet.settings?.hush ?? 0);
   const { over } = useAppSelector((s) => s.sheet.looking);
+  const hasScaffolding = useAppSelector((s) => s.sheet.stack.some(isScaffolding));
+  const hasPicture = useAppSelector((s) => s.sheet.stack.some((l) => l.kind === 'reference'));
   const [draft, setDraft] = useState<number>();
   const look = (part: Parameters<typeof sheetSlice.actions.look>[0]) => dispatch(sheetSlice.actions.look(part));
   const percent = Math.round((draft ?? hush) * 100);
@@ -37,6 +40,7 @@ export function HushRow({ kind }: { kind: LayoutKind }) {
       caption="Over"
       icon={Blend}
       chosen={over}
+      disabled={!hasPicture}
       size={18}
       style={styles.button}
       onPressIn={() => look({ over: true })}
@@ -48,7 +52,14 @@ export function HushRow({ kind }: { kind: LayoutKind }) {
       <Words strong size={14}>
         Picture
       </Words>
-      <Slider label="Picture opacity" spoken={`${percent} %`} value={percent} onChange={drag} onDone={done} />
+      <Slider
+        label="Picture opacity"
+        spoken={`${percent} %`}
+        value={percent}
+        onChange={drag}
+        onDone={done}
+        disabled={!hasScaffolding}
+      />
       <Words size={14} style={styles.value}>
         {`${percent} %`}
       </Words>

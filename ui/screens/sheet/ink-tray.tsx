@@ -10,7 +10,7 @@ import { Slider } from '../../components/slider';
 import { Heading, Words } from '../../components/text';
 import { useOpenSheet } from '../../sheet/session-context';
 import { setSetting } from '../../sheet/stack-actions';
-import { BLACK, INK_COLOURS, isErasing, penSlice, WHITE } from '../../store/pen-slice';
+import { BLACK, INK_COLOURS, isErasing, penSlice, steadyOf, WHITE } from '../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { useTheme } from '../../theme/theme-context';
 import { ColourChips } from './colour-chips';
@@ -20,8 +20,10 @@ import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from './line-widths';
 import { NibChips } from './nib-chips';
 import { PenPreview } from './pen-preview';
 import { StackPanel } from './stack-panel';
+import { SteadyChip } from './steady-chip';
 import { TargetChip } from './target-chip';
 import { Tray } from './tray';
+import { useBackCloses } from './use-back-closes';
 
 export const PEN_NAMES: Record<PenKind, string> = { fineliner: 'Fineliner', dip: 'Dip pen' };
 
@@ -30,6 +32,7 @@ export function InkTray() {
   const kind = useLayoutKind();
   const pen = useAppSelector((s) => s.pen);
   const [open, setOpen] = useState<'pen' | 'stack'>();
+  useBackCloses(kind === 'phone' && open !== undefined, () => setOpen(undefined));
   const nibs = <Nibs />;
   const colours = <ColourChips colours={[BLACK, WHITE, pen.lastColour]} />;
   const flip = (what: 'pen' | 'stack') => setOpen(open === what ? undefined : what);
@@ -59,6 +62,7 @@ export function InkTray() {
         <>
           <View style={styles.line}>
             <TargetChip expanded={open === 'stack'} onPress={() => flip('stack')} />
+            <SteadyChip />
             <PenButton expanded={open === 'pen'} onPress={() => flip('pen')} />
           </View>
           <View style={[styles.line, styles.spread]}>
@@ -111,9 +115,11 @@ function Nibs() {
 function PenDetails() {
   const dispatch = useAppDispatch();
   const pen = useAppSelector((s) => s.pen);
-  const steady = pen.steady[pen.kind];
+  const steady = steadyOf(pen);
+  const kind = useLayoutKind();
   return (
     <>
+      {kind !== 'wide' && <PenPreview />}
       <Choice
         label="Pen"
         options={(Object.keys(PEN_NAMES) as PenKind[]).map((value) => ({ value, label: PEN_NAMES[value] }))}

@@ -7,6 +7,7 @@ import { PointerInput } from '../../canvas/pointer-input';
 import { Stage, type Insets } from '../../canvas/stage';
 import { useOpenSheet } from '../../sheet/session-context';
 import { noticeSlice } from '../../store/notice-slice';
+import { penSlice } from '../../store/pen-slice';
 import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch, useAppSelector, type AppStore } from '../../store/store';
 import { useTheme } from '../../theme/theme-context';
@@ -39,6 +40,7 @@ export function PaperView({ insets }: { insets: Insets }) {
   const settings = useAppSelector((s) => s.sheet.settings);
   const looking = useAppSelector((s) => s.sheet.looking);
   const moving = useAppSelector((s) => s.sheet.movingPicture);
+  const clearGround = useAppSelector((s) => s.sheet.clearGround);
   const fingersMove = useAppSelector((s) => s.settings.fingersMove);
   const nibAboveFinger = useAppSelector((s) => s.settings.nibAboveFinger);
 
@@ -79,8 +81,10 @@ export function PaperView({ insets }: { insets: Insets }) {
       host,
       {
         stage,
-        strokeStart: (hasPressure, eraserEnd) => {
+        strokeStart: ({ hasPressure, eraserEnd, isPen }) => {
           painted();
+          const device = isPen ? 'pen' : 'hand';
+          if (store.getState().pen.device !== device) dispatch(penSlice.actions.drawWith(device));
           const { pen, sheet } = store.getState();
           if (!sheet.folded) dispatch(sheetSlice.actions.fold());
           inking.begin(handTool(pen, session.model.settings, session.paper.ppi, eraserEnd), hasPressure);
@@ -120,6 +124,11 @@ export function PaperView({ insets }: { insets: Insets }) {
         e.clientY - host.getBoundingClientRect().top,
       ];
       const wish = wheelWish(e);
+      const id = isMoving();
+      if (id) {
+        mover.current?.wheel(id, at, wish, store.getState().sheet.moveWithInk);
+        return;
+      }
       const { view } = stage;
       stage.setView(
         wish.kind === 'zoom' ? moved(view, at, at, wish.factor) : { ...view, x: view.x + wish.dx, y: view.y + wish.dy },
@@ -137,6 +146,7 @@ export function PaperView({ insets }: { insets: Insets }) {
       clearTimeout(resting);
       observer.disconnect();
       cancelAnimationFrame(told);
+      mover.current?.flush(store.getState().sheet.moveWithInk);
       input.current?.close();
       stage.close();
       session.showOn(undefined);
@@ -154,6 +164,9 @@ export function PaperView({ insets }: { insets: Insets }) {
   useEffect(() => {
     session.stage?.setInsets(insets);
   }, [session, insets]);
+  useEffect(() => {
+    session.stage?.setClearGround(clearGround);
+  }, [session, clearGround]);
   useEffect(() => {
     if (input.current)
       input.current.rules = {

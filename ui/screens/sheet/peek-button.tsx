@@ -2,6 +2,7 @@ import { useRef } from 'react';
 import { StyleSheet } from 'react-native';
 import Eye from 'lucide-react-native/icons/eye';
 import EyeOff from 'lucide-react-native/icons/eye-off';
+import { isScaffolding } from '../../../core/sheet/entities';
 import { IconButton } from '../../components/button';
 import { HOLD_MS, pressTime } from '../../components/press-time';
 import { sheetSlice } from '../../store/sheet-slice';
@@ -11,6 +12,7 @@ import { useAppDispatch, useAppSelector } from '../../store/store';
 export function PeekButton() {
   const dispatch = useAppDispatch();
   const { peekHeld, peekKept } = useAppSelector((s) => s.sheet.looking);
+  const hasScaffolding = useAppSelector((s) => s.sheet.stack.some(isScaffolding));
   const downAt = useRef(0);
   const look = (part: Parameters<typeof sheetSlice.actions.look>[0]) => dispatch(sheetSlice.actions.look(part));
   const away = peekHeld || peekKept;
@@ -19,7 +21,8 @@ export function PeekButton() {
       label="Peek: picture away while held; tap to keep it away"
       caption="Peek"
       icon={away ? EyeOff : Eye}
-      chosen={away}
+      chosen={away && hasScaffolding}
+      disabled={!hasScaffolding}
       size={18}
       style={styles.button}
       onPressIn={(e) => {

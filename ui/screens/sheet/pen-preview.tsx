@@ -3,14 +3,15 @@ import { StyleSheet, View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import { spineBox } from '../../../core/raster/draw-stroke';
 import { outlineOf } from '../../../core/stroke/outline';
-import { makePen } from '../../../core/stroke/pen';
+import { makePen, type PenKind } from '../../../core/stroke/pen';
 import { spineOf } from '../../../core/stroke/spine-maker';
-import type { Samples } from '../../../core/stroke/samples';
 import { decodeSamples } from '../../../core/stroke/codec';
 import { useAppSelector } from '../../store/store';
 import { RADIUS } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
-import { lastHandStroke } from './last-stroke';
+import { plainWave, type HandStroke } from '../../sheet/hand-stroke';
+import { useOpenSheet } from '../../sheet/session-context';
+import { steadyOf } from '../../store/pen-slice';
 
 const WIDTH = 196;
 const HEIGHT = 66;
@@ -22,13 +23,14 @@ export function PenPreview() {
   const nibs = useAppSelector((s) => s.sheet.settings?.nibs);
   const done = useAppSelector((s) => s.sheet.undo.count);
   const size = nibs?.[pen.nib] ?? 8;
-  const steady = pen.steady[pen.kind];
+  const steady = steadyOf(pen);
+  const { inking } = useOpenSheet();
   const d = useMemo(() => {
-    const bytes = lastHandStroke();
-    return bytes ? previewPath(decodeSamples(bytes.bytes), pen.kind, size, steady, bytes.hasPressure) : '';
+    const hand = inking.lastHand ?? plainWave(pen.device === 'pen');
+    return previewPath(hand, pen.kind, size, steady);
     // `done` changes with every stroke.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [pen.kind, size, steady, done]);
+  }, [pen.kind, pen.device, size, steady, done, inking]);
   return (
     <View
       style={[styles.box, { backgroundColor: '#FFFFFF', borderColor: theme.rule }]}
@@ -42,14 +44,9 @@ export function PenPreview() {
   );
 }
 
-function previewPath(
-  samples: Samples,
-  kind: 'fineliner' | 'dip',
-  size: number,
-  steady: number,
-  hasPressure: boolean,
-): string {
-  const spine = spineOf(samples, makePen(kind, size, steady, hasPressure, 1), 0.1);
+function previewPath(hand: HandStroke, kind: PenKind, size: number, steady: number): string {
+  const pen = makePen(kind, size, steady, hand.hasPressure, hand.handScale);
+  const spine = spineOf(decodeSamples(hand.bytes), pen, 0.1);
   const box = spineBox(spine);
   const scale = Math.min((WIDTH - 12) / (box.x1 - box.x0), (HEIGHT - 12) / (box.y1 - box.y0), 1);
   const { xy, ends } = outlineOf(spine, 0.1 / scale);

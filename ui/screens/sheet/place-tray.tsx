@@ -17,6 +17,7 @@ import { Dialog } from '../../components/dialog';
 import { pickPicture } from '../../sheet/pick-file';
 import { addPicture } from '../../sheet/pictures';
 import { useOpenSheet } from '../../sheet/session-context';
+import { fittedPlacement } from '../../../core/sheet/placement';
 import { hasInk, placePicture, resetPlacement } from '../../sheet/stack-actions';
 import { usePictureTask } from '../../sheet/use-picture-task';
 import { noticeSlice } from '../../store/notice-slice';
@@ -132,7 +133,7 @@ function PlacementControls({ picture }: { picture: ReferenceLayer }) {
       </View>
       <Words size={14} quiet>
         {moving
-          ? `Drag moves it; two fingers or the handles scale and turn it. ${Math.round(scale * 100)} %, ${Math.round(turnDeg * 10) / 10}°${withInk ? ', with the ink' : ''}`
+          ? `Drag moves it; two fingers or the handles scale and turn it. ${Math.round((scale / fittedPlacement(picture.picture, session.paper).scale) * 100)}\u00a0% of the fitted size, ${(Math.round(turnDeg * 10) / 10) % 360}°${withInk ? ', with the ink' : ''}`
           : 'The picture stays where it is until "Move picture" is on.'}
       </Words>
       {asking && (

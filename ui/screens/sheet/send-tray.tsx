@@ -1,17 +1,19 @@
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Download from 'lucide-react-native/icons/download';
 import { sentLayers } from '../../../core/formats/sheet-png';
-import { pxToMm } from '../../../core/sheet/paper';
 import { Button } from '../../components/button';
 import { Choice } from '../../components/choice';
 import { ProgressCard } from '../../components/picture-progress';
 import { Words } from '../../components/text';
 import { download, fileNameFor } from '../../sheet/pick-file';
 import { useOpenSheet } from '../../sheet/session-context';
+import { hasSentInk } from '../../sheet/stack-actions';
 import { noticeSlice } from '../../store/notice-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import type { FileTask } from '../../../workers/sheet-client';
+import { describe } from '../drawer/new-sheet-dialog';
+import { sheetSlice } from '../../store/sheet-slice';
 import { Tray } from './tray';
 
 type Format = 'png' | 'svg';
@@ -25,10 +27,15 @@ export function SendTray() {
   const card = useAppSelector((s) => s.sheet.card);
   const stack = useAppSelector((s) => s.sheet.stack);
   const [format, setFormat] = useState<Format>('png');
-  const [ground, setGround] = useState<Ground>('clear');
+  const [ground, setGround] = useState<Ground>('paper');
   const [size, setSize] = useState<Size>('1');
   const [progress, setProgress] = useState<number>();
   const task = useRef<FileTask>(undefined);
+  // What is transparent is shown as such, as long as this stop is open.
+  useEffect(() => {
+    dispatch(sheetSlice.actions.clearGround(ground === 'clear'));
+    return () => void dispatch(sheetSlice.actions.clearGround(false));
+  }, [dispatch, ground]);
   if (!card) return null;
 
   const send = async () => {
@@ -57,18 +64,25 @@ export function SendTray() {
     }
   };
   const k = size === '2' && format === 'png' ? 2 : 1;
-  const about = `${card.widthPx * k} × ${card.heightPx * k} px, ${pxToMm(card.widthPx, card.ppi).toFixed(0)} × ${pxToMm(card.heightPx, card.ppi).toFixed(0)} mm`;
+  const about = describe({ widthPx: card.widthPx * k, heightPx: card.heightPx * k, ppi: card.ppi * k });
   const sent = sentLayers(session.model).map((l) => l.name);
   const left = stack.length - sent.length;
-  const layers = sent.length
-    ? `Sent: ${sent.join(', ')}.${left > 0 ? ' References, roughs and hidden layers stay behind.' : ''}`
-    : 'No ink layer is shown, so the file would be empty.';
+  const isEmpty = !hasSentInk(session);
+  const layers = isEmpty
+    ? 'Nothing is drawn on the layers that are sent, so there is no file to make. Ink something first, or show its layer.'
+    : `What goes: ${sent.join(', ')}.${left > 0 ? ' References, roughs and hidden layers stay behind.' : ''}`;
   return (
     <Tray
       open
       bar={
         progress === undefined ? (
-          <Button tone="main" icon={Download} label={`Send ${format.toUpperCase()}`} onPress={() => void send()} />
+          <Button
+            tone="main"
+            icon={Download}
+            label={`Send ${format.toUpperCase()}`}
+            disabled={isEmpty}
+            onPress={() => void send()}
+          />
         ) : (
           <ProgressCard
             text={`Making the ${format.toUpperCase()}, ${Math.round(progress * 100)} %`}
@@ -91,8 +105,8 @@ export function SendTray() {
           <Choice<Ground>
             label="Ground"
             options={[
-              { value: 'clear', label: 'Transparent' },
               { value: 'paper', label: 'On paper' },
+              { value: 'clear', label: 'Transparent' },
             ]}
             value={ground}
             onChange={setGround}

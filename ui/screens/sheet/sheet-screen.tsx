@@ -1,6 +1,7 @@
 import { useRouter } from 'expo-router';
 import { useMemo, useState, type ReactNode } from 'react';
 import { Pressable, ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronUp from 'lucide-react-native/icons/chevron-up';
 import { useSafeAreaInsets } from 'react-native-safe-area-context';
 import type { Insets } from '../../canvas/stage';
@@ -101,15 +102,16 @@ function PhoneBars({
   const theme = useTheme();
   const safe = useSafeAreaInsets();
   const stop = useStop();
+  const trayOpen = useAppSelector((s) => s.sheet.trayOpen);
   return (
     <>
-      {!folded && <TitleBar />}
+      {folded ? <UnfoldChip top={safe.top} /> : <TitleBar />}
       <View style={styles.bottom} onLayout={(e) => onHeight(e.nativeEvent.layout.height)}>
         <HeldCard />
-        <Floats eraser={stop === 'ink'} />
+        {!trayOpen && <Floats eraser={stop === 'ink'} />}
         <HushRow kind="phone" />
         {children}
-        {folded ? <UnfoldChip /> : <Stops upright={false} />}
+        <Stops upright={false} />
         <View style={{ height: safe.bottom, backgroundColor: theme.page }} />
       </View>
     </>
@@ -181,25 +183,26 @@ function FoldedColumns() {
       </View>
       <View style={styles.bottom}>
         <HeldCard />
-        <UnfoldChip floating />
+        <UnfoldChip />
       </View>
     </>
   );
 }
 
-/** What stays of the title bar and the stops while inking. */
-function UnfoldChip({ floating = false }: { floating?: boolean }) {
+/** What stays of the title bar (and of the columns) while inking. @param top where it stands; below when left out. */
+function UnfoldChip({ top }: { top?: number }) {
   const theme = useTheme();
   const dispatch = useAppDispatch();
+  const Chevron = top === undefined ? ChevronUp : ChevronDown;
   return (
-    <View style={[styles.unfoldRow, !floating && { backgroundColor: theme.card }]}>
+    <View style={[styles.unfoldRow, top !== undefined && [styles.unfoldTop, { top }]]}>
       <Pressable
         role="button"
         aria-label="Show the title bar and the stops"
         onPress={() => dispatch(sheetSlice.actions.unfold())}
         style={[styles.unfold, { borderColor: theme.rule, backgroundColor: theme.raised }]}
       >
-        <ChevronUp size={18} color={theme.text} />
+        <Chevron size={18} color={theme.text} />
         <SyncSign />
       </Pressable>
     </View>
@@ -245,7 +248,9 @@ const styles = StyleSheet.create({
   trayInner: { padding: 12, gap: 12 },
   holding: { position: 'absolute', top: 0, bottom: 0, justifyContent: 'center', pointerEvents: 'box-none' },
   unfoldRow: { alignItems: 'center', paddingVertical: 4, pointerEvents: 'box-none' },
+  unfoldTop: { position: 'absolute', left: 0, right: 0 },
   unfold: {
+    paddingHorizontal: 10,
     minHeight: TOUCH,
     minWidth: 110,
     flexDirection: 'row',

@@ -7,6 +7,7 @@ import Eye from 'lucide-react-native/icons/eye';
 import EyeOff from 'lucide-react-native/icons/eye-off';
 import Lock from 'lucide-react-native/icons/lock';
 import Trash from 'lucide-react-native/icons/trash';
+import { MAX_NAME, printable } from '../../../core/sheet/words';
 import { isInkable, isScaffolding, type Layer } from '../../../core/sheet/entities';
 import { Button, IconButton } from '../../components/button';
 import { Field } from '../../components/field';
@@ -18,6 +19,7 @@ import {
   addLayer,
   deleteLayer,
   moveLayer,
+  moveLayerTo,
   renameLayer,
   setLayerOpacity,
   setLocked,
@@ -28,7 +30,10 @@ import {
 import { useAppSelector } from '../../store/store';
 import { RADIUS, TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
+import { LayerGrip } from './layer-grip';
 import { LayerThumb } from './layer-thumb';
+
+const ROW_GAP = 6;
 
 const KIND_NAMES = { reference: 'Reference', rough: 'Rough', ink: 'Ink' } as const;
 
@@ -39,6 +44,7 @@ export function StackPanel() {
   const shown = useAppSelector((s) => s.sheet.settings?.scaffoldingShown ?? true);
   const veil = useAppSelector((s) => s.sheet.settings?.veil ?? 0);
   const [open, setOpen] = useState<string>();
+  const [drag, setDrag] = useState<RowDrag>();
   const [veilDraft, setVeilDraft] = useState<number>();
   const percent = Math.round((veilDraft ?? veil) * 100);
   return (
@@ -55,10 +61,13 @@ export function StackPanel() {
         </View>
       </View>
       <View role="list" aria-label="Layers, top first" style={styles.list}>
-        {[...stack].reverse().map((layer) => (
+        {[...stack].reverse().map((layer, row) => (
           <LayerRow
             key={layer.id}
             layer={layer}
+            row={row}
+            drag={drag}
+            onDrag={setDrag}
             open={open === layer.id}
             onOpen={() => setOpen(open === layer.id ? undefined : layer.id)}
           />
@@ -94,11 +103,49 @@ export function StackPanel() {
   );
 }
 
-function LayerRow({ layer, open, onOpen }: { layer: Layer; open: boolean; onOpen(): void }) {
+/** A row that is being dragged: which, how far, and by how many rows it has come. */
+interface RowDrag {
+  id: string;
+  row: number;
+  dy: number;
+  by: number;
+}
+
+function LayerRow({
+  layer,
+  row,
+  drag,
+  onDrag,
+  open,
+  onOpen,
+}: {
+  layer: Layer;
+  row: number;
+  drag: RowDrag | undefined;
+  onDrag(drag: RowDrag | undefined): void;
+  open: boolean;
+  onOpen(): void;
+}) {
   const theme = useTheme();
   const { session } = useOpenSheet();
   const isTarget = useAppSelector((s) => s.sheet.settings?.target === layer.id);
   const inkable = isInkable(layer);
+  const [height, setHeight] = useState(56);
+  const rows = useAppSelector((s) => s.sheet.stack.length);
+  const rowsFor = (dy: number) => Math.min(rows - 1 - row, Math.max(-row, Math.round(dy / (height + ROW_GAP))));
+  const drop = (dy: number) => {
+    onDrag(undefined);
+    const by = rowsFor(dy);
+    // Rows count from the top, places from the bottom.
+    if (by !== 0) void moveLayerTo(session, layer, rows - 1 - row - by);
+  };
+  const isDragged = drag?.id === layer.id;
+  // The others make room.
+  const passed =
+    drag &&
+    !isDragged &&
+    (drag.by > 0 ? row > drag.row && row <= drag.row + drag.by : row < drag.row && row >= drag.row + drag.by);
+  const shift = isDragged ? drag.dy : passed ? -Math.sign(drag.by) * (height + ROW_GAP) : 0;
   const percent = Math.round(layer.opacity * 100);
   const about = percent < 100 ? `${KIND_NAMES[layer.kind]} · ${percent} %` : KIND_NAMES[layer.kind];
   const face = (
@@ -124,12 +171,21 @@ function LayerRow({ layer, open, onOpen }: { layer: Layer; open: boolean; onOpen
   return (
     <View
       role="listitem"
+      onLayout={(e) => !open && setHeight(e.nativeEvent.layout.height)}
       style={[
         styles.row,
+        shift !== 0 && { transform: [{ translateY: shift }] },
+        isDragged && styles.lifted,
         { borderColor: isTarget ? theme.accent : theme.rule, backgroundColor: isTarget ? theme.chosen : theme.raised },
       ]}
     >
       <View style={styles.line}>
+        <LayerGrip
+          name={layer.name}
+          onDrag={(dy) => onDrag(dy === undefined ? undefined : { id: layer.id, row, dy, by: rowsFor(dy) })}
+          onDrop={drop}
+          onStep={(by) => void moveLayer(session, layer, by)}
+        />
         {inkable ? (
           <Pressable
             role="button"
@@ -169,7 +225,7 @@ function LayerDetails({ layer }: { layer: Layer }) {
   const [opacity, setOpacity] = useState<number>();
   const percent = Math.round((opacity ?? layer.opacity) * 100);
   const rename = () => {
-    const next = name.trim().slice(0, 120);
+    const next = printable(name).trim().slice(0, MAX_NAME);
     if (next && next !== layer.name) void renameLayer(session, layer, next);
     else setName(layer.name);
   };
@@ -214,7 +270,8 @@ const styles = StyleSheet.create({
   panel: { gap: 10 },
   head: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', flexWrap: 'wrap', gap: 6 },
   adds: { flexDirection: 'row', gap: 8 },
-  list: { gap: 6 },
+  list: { gap: ROW_GAP },
+  lifted: { zIndex: 5, opacity: 0.92 },
   row: { borderWidth: 1, borderRadius: RADIUS, paddingLeft: 8, paddingVertical: 4 },
   line: { flexDirection: 'row', alignItems: 'center', gap: 4 },
   face: { flex: 1, minWidth: 0, minHeight: TOUCH, flexDirection: 'row', alignItems: 'center', gap: 8 },

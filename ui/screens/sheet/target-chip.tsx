@@ -5,7 +5,7 @@ import Lock from 'lucide-react-native/icons/lock';
 import { isInkable } from '../../../core/sheet/entities';
 import { Words } from '../../components/text';
 import { useAppSelector } from '../../store/store';
-import { RADIUS, TOUCH } from '../../theme/theme';
+import { RADIUS } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
 import { LayerThumb } from './layer-thumb';
 
@@ -46,7 +46,7 @@ export function TargetChip({ onPress, expanded }: { onPress(): void; expanded: b
 
 const styles = StyleSheet.create({
   chip: {
-    minHeight: TOUCH,
+    minHeight: 54,
     flexDirection: 'row',
     alignItems: 'center',
     gap: 8,

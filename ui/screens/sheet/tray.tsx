@@ -1,12 +1,17 @@
 import { useEffect, useRef, type ReactNode } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { useOpenSheet } from '../../sheet/session-context';
+import { sheetSlice } from '../../store/sheet-slice';
+import { useAppDispatch } from '../../store/store';
 import { useTheme } from '../../theme/theme-context';
 import { useLayoutKind } from './layout-kind';
 import { useStop } from './stops';
 
-/** The hush row and the floating buttons stand on the tray. */
-const ABOVE_TRAY_PX = 121;
+/** The hush row stands on the tray; the floating buttons make room while it is open. */
+const ABOVE_TRAY_PX = 57;
+/** Hush row, the tray's own bar and the stops: with them the opened tray covers at most half of the screen. */
+const AROUND_REST_PX = 57 + 127 + 60;
+const LEAST_REST_PX = 150;
 
 /**
  * The tray of a stop: on a phone a low bar, whose rest opens upwards over at most half of the screen;
@@ -20,13 +25,20 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
   const stop = useStop();
   const box = useRef<View>(null);
   // The other stops' trays stand open, and the paper is fitted above them.
+  const dispatch = useAppDispatch();
+  const most = Math.round(height / 2) - (stop === 'ink' ? AROUND_REST_PX : 120);
+  const maxHeight = Math.max(LEAST_REST_PX, most);
   const rises = kind === 'phone' && open && stop === 'ink';
   useEffect(() => {
     if (!rises) return;
     const top = (box.current as unknown as HTMLElement).getBoundingClientRect().top;
     session.stage?.cover(top - ABOVE_TRAY_PX);
-    return () => session.stage?.uncover();
-  }, [rises, session]);
+    dispatch(sheetSlice.actions.trayOpen(true));
+    return () => {
+      session.stage?.uncover();
+      dispatch(sheetSlice.actions.trayOpen(false));
+    };
+  }, [rises, session, dispatch]);
   if (kind !== 'phone')
     return (
       <View style={styles.column}>
@@ -38,7 +50,7 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
     <View ref={box} style={{ backgroundColor: theme.card }}>
       {open && (
         <ScrollView
-          style={[styles.rest, { maxHeight: Math.round(height / 2) - 120, borderColor: theme.rule }]}
+          style={[styles.rest, { maxHeight, borderColor: theme.rule }]}
           contentContainerStyle={styles.restInner}
         >
           {rest}

@@ -1,4 +1,4 @@
-import { useRouter } from 'expo-router';
+import { usePathname, useRouter } from 'expo-router';
 import { useEffect, useRef, type RefObject } from 'react';
 import { useStore } from 'react-redux';
 import { moved, restingTurn } from '../../../core/geometry/view';
@@ -24,9 +24,12 @@ export function useKeys(
   const store = useStore() as AppStore;
   const router = useRouter();
   const go = useGoToStop();
+  const path = usePathname();
   const goRef = useRef(go);
+  const pathRef = useRef(path);
   useEffect(() => {
     goRef.current = go;
+    pathRef.current = path;
   });
 
   useEffect(() => {
@@ -35,25 +38,26 @@ export function useKeys(
     const down = (e: KeyboardEvent) => {
       if (isTyping(e.target)) return;
       const key = e.key.toLowerCase();
-      if ((e.ctrlKey || e.metaKey) && key === 'z') {
+      if ((e.ctrlKey || e.metaKey) && (key === 'z' || key === 'y')) {
         e.preventDefault();
-        void (e.shiftKey ? session.redo() : session.undo());
+        void (e.shiftKey || key === 'y' ? session.redo() : session.undo());
         return;
       }
       if (e.ctrlKey || e.metaKey || e.altKey) return;
       const stop = STOPS.find((s) => s.key === e.key);
       if (stop) return goRef.current(stop.route);
-      if (e.key === '?') return router.push('/keys');
-      // A focused control keeps its own keys.
-      const onControl =
-        e.target instanceof HTMLElement &&
-        e.target.closest('[role=slider],[role=button],[role=radio],[role=tab],[role=switch]');
+      if (e.key === '?') return router.push({ pathname: '/keys', params: { from: pathRef.current } });
+      // A focused control keeps its own keys: those that press it, and arrows where they choose something.
+      const control = e.target instanceof HTMLElement ? e.target : undefined;
+      const onControl = control?.closest('[role=slider],[role=button],[role=radio],[role=tab],[role=switch]');
+      const takesArrows = control?.closest('[role=slider],[role=radio],[role=tab],[aria-label^="Drag "]');
       if (e.key === ' ' && !onControl) {
         e.preventDefault();
         if (input.current) input.current.spaceHeld = true;
         return;
       }
-      if (onControl && (e.key.startsWith('Arrow') || e.key === ' ' || e.key === 'Enter')) return;
+      if (takesArrows && e.key.startsWith('Arrow')) return;
+      if (onControl && (e.key === ' ' || e.key === 'Enter')) return;
       if (e.repeat && 'hox'.includes(key)) return;
       if (key === 'x') {
         eraserDownAt = e.timeStamp;
@@ -76,10 +80,19 @@ export function useKeys(
       store.dispatch(penSlice.actions.holdEraser(false));
       if (input.current) input.current.spaceHeld = false;
     };
+    // What a pointer has pressed gives the keys back to the paper; a keyboard's focus stays where it is.
+    const giveBack = () =>
+      setTimeout(() => {
+        const focused = document.activeElement;
+        if (focused instanceof HTMLElement && !isTyping(focused) && !focused.matches(':focus-visible, [role=slider]'))
+          focused.blur();
+      }, 0);
+    window.addEventListener('pointerup', giveBack);
     window.addEventListener('keydown', down);
     window.addEventListener('keyup', up);
     window.addEventListener('blur', blur);
     return () => {
+      window.removeEventListener('pointerup', giveBack);
       window.removeEventListener('keydown', down);
       window.removeEventListener('keyup', up);
       window.removeEventListener('blur', blur);
