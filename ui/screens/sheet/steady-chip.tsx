@@ -1,6 +1,6 @@
 import { useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
-import Waves from 'lucide-react-native/icons/waves';
+import Spline from 'lucide-react-native/icons/spline';
 import { Words } from '../../components/text';
 import { penSlice, steadyOf } from '../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
@@ -67,7 +67,7 @@ export function SteadyChip() {
       {...(handlers as object)}
     >
       <View aria-hidden style={styles.passes}>
-        <Waves size={16} color={theme.quiet} />
+        <Spline size={16} color={theme.quiet} />
       </View>
       <Words size={12} style={styles.passes}>
         {steady}
