@@ -1,7 +1,7 @@
 import { nanoid } from 'nanoid';
 import { MAX_PICTURE_BYTES, type PictureAnswer } from '../../contract/sheets';
 import { FIRST_LAYER, type ReferenceLayer } from '../../core/sheet/entities';
-import { MAX_AREA_PX, MAX_SIDE_PX, type PaperSize } from '../../core/sheet/paper';
+import { MAX_AREA_PX, MAX_SIDE_PX, paperProblem, type PaperSize } from '../../core/sheet/paper';
 import { ordersForMove } from '../../core/sheet/orders';
 import { fittedPlacement } from '../../core/sheet/placement';
 import { putRows, type Change, type Step } from '../../core/sheet/steps';
@@ -9,6 +9,9 @@ import { printable } from '../../core/sheet/words';
 import { ApiFailure, doInDrawer, sendPicture, sendSteps } from './api';
 import { deviceId } from './device';
 import type { SheetSession } from './session';
+
+/** Paper larger than this is offered for no picture: it needs no more for smooth lines. */
+const LARGE_ENOUGH_PX = 6400;
 
 /** How far bringing a picture has come: sending it (0 to 1), then preparing it on the server. */
 export type PictureProgress = { stage: 'sending'; part: number } | { stage: 'preparing' };
@@ -52,7 +55,7 @@ function referenceLayer(
 }
 
 /** A layer name from a file name. */
-function pictureName(file: File): string {
+export function pictureName(file: File): string {
   const stem = printable(
     printable(file.name)
       .replace(/\.[^.]*$/, '')
@@ -98,21 +101,33 @@ export function paperLike(picture: { width: number; height: number }): PaperSize
   return { widthPx: Math.max(16, Math.floor(width * k)), heightPx: Math.max(16, Math.floor(height * k)), ppi: 300 };
 }
 
-/** Makes a sheet as large as a picture, with the picture placed in it. @returns the sheet's id. */
-export async function sheetFromPicture(
+/** Papers in the shape of a picture, for a sheet that begins with it: its own size, and larger ones for a small one. */
+export function papersFor(picture: { width: number; height: number }): { factor: number; paper: PaperSize }[] {
+  const own = paperLike(picture);
+  const papers = [{ factor: 1, paper: own }];
+  for (const factor of [2, 4]) {
+    const paper = { ...own, widthPx: own.widthPx * factor, heightPx: own.heightPx * factor };
+    const longest = Math.max(paper.widthPx, paper.heightPx);
+    if (longest <= LARGE_ENOUGH_PX && paperProblem(paper) === undefined) papers.push({ factor, paper });
+  }
+  return papers;
+}
+
+/**
+ * Makes a sheet with a picture that the server has, fitted into it. @returns the sheet's id.
+ * @throws {ApiFailure} and then leaves no empty sheet behind.
+ */
+export async function sheetWithPicture(
   file: File,
-  progress: (p: PictureProgress) => void,
-  signal: AbortSignal,
+  picture: PictureAnswer,
+  name: string,
+  paper: PaperSize,
 ): Promise<string> {
-  const picture = await bringPicture(file, progress, signal);
-  signal.throwIfAborted();
-  const paper = paperLike(picture);
   const sheetId = nanoid();
-  const name = pictureName(file);
   await doInDrawer({ id: nanoid(), kind: 'create', sheetId, name, paper });
   const id = nanoid();
   const [{ order }] = ordersForMove([FIRST_LAYER], id, 0);
-  const layer = referenceLayer(id, picture, paper, name, order);
+  const layer = referenceLayer(id, picture, paper, pictureName(file), order);
   const step: Step = {
     id: nanoid(),
     device: deviceId(),

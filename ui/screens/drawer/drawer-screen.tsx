@@ -5,13 +5,14 @@ import { Pressable, ScrollView, StyleSheet, useWindowDimensions, View } from 're
 import ImagePlus from 'lucide-react-native/icons/image-plus';
 import Plus from 'lucide-react-native/icons/plus';
 import SlidersHorizontal from 'lucide-react-native/icons/sliders-horizontal';
+import type { PictureAnswer } from '../../../contract/sheets';
 import type { PaperSize } from '../../../core/sheet/paper';
 import { Button, IconButton } from '../../components/button';
 import { PenUnderline } from '../../components/pen-underline';
 import { PictureProgressCard } from '../../components/picture-progress';
 import { Heading, Words } from '../../components/text';
 import { pickPicture } from '../../sheet/pick-file';
-import { sheetFromPicture } from '../../sheet/pictures';
+import { bringPicture, sheetWithPicture } from '../../sheet/pictures';
 import { usePictureTask } from '../../sheet/use-picture-task';
 import { sendAllWaiting } from '../../sheet/send-all-waiting';
 import { useActMutation, useSheetsQuery } from '../../store/drawer-api';
@@ -20,6 +21,7 @@ import { useAppDispatch } from '../../store/store';
 import { RADIUS, TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
 import { NewSheetDialog } from './new-sheet-dialog';
+import { PictureSheetDialog } from './picture-sheet-dialog';
 import { SettingsDialog } from './settings-dialog';
 import { SheetCardView } from './sheet-card';
 
@@ -33,6 +35,7 @@ export function DrawerScreen() {
   const [act] = useActMutation();
   const [dialog, setDialog] = useState<'new' | 'settings'>();
   const task = usePictureTask();
+  const [brought, setBrought] = useState<{ file: File; picture: PictureAnswer }>();
 
   useEffect(() => {
     void sendAllWaiting().then(({ sent, refused }) => {
@@ -58,8 +61,15 @@ export function DrawerScreen() {
   const beginFrom = async (file: File | undefined) => {
     if (!file) return;
     setDialog(undefined);
-    const id = await task.run((progress, signal) => sheetFromPicture(file, progress, signal));
-    if (id) router.push(`/sheet/${id}/place`);
+    const picture = await task.run((progress, signal) => bringPicture(file, progress, signal));
+    if (picture) setBrought({ file, picture });
+  };
+  const beginWith = async (name: string, paper: PaperSize) => {
+    if (!brought) return;
+    const id = await task.run(() => sheetWithPicture(brought.file, brought.picture, name, paper));
+    if (!id) return;
+    setBrought(undefined);
+    router.push(`/sheet/${id}/place`);
   };
 
   const columns = Math.max(2, Math.min(5, Math.floor((width - 32) / 240)));
@@ -125,6 +135,7 @@ export function DrawerScreen() {
           onPicture={() => void pickPicture().then(beginFrom)}
         />
       )}
+      {brought && <PictureSheetDialog {...brought} onClose={() => setBrought(undefined)} onMake={beginWith} />}
       {dialog === 'settings' && <SettingsDialog onClose={() => setDialog(undefined)} />}
     </View>
   );

@@ -17,52 +17,64 @@ import { StepButton } from './step-button';
  * `upright`: at mid-height beside the paper, with peek, for the hand that holds.
  */
 export function Floats({ eraser, upright = false }: { eraser: boolean; upright?: boolean }) {
-  const theme = useTheme();
-  const { session } = useOpenSheet();
-  const dispatch = useAppDispatch();
   const left = useAppSelector((s) => s.settings.hand === 'left');
-  const pen = useAppSelector((s) => s.pen);
-  const { scale, turnDeg } = useAppSelector((s) => s.sheet.view);
-  const downAt = useRef(0);
-  const held = useRef(false);
-  const zoom = `${Math.round(scale * 100)} %`;
   return (
     <View style={upright ? styles.column : [styles.row, left && styles.mirrored]}>
       <View style={upright ? styles.upright : [styles.group, left && styles.mirrored]}>
         <StepButton side="undo" />
         <StepButton side="redo" />
-        {eraser && (
-          <IconButton
-            label="Eraser: tap to keep it, hold to borrow it"
-            icon={Eraser}
-            chosen={isErasing(pen)}
-            onPressIn={(e) => {
-              downAt.current = pressTime(e);
-              dispatch(penSlice.actions.holdEraser(true));
-            }}
-            onPressOut={(e) => {
-              const tapped = pressTime(e) - downAt.current < HOLD_MS;
-              dispatch(penSlice.actions.holdEraser(false));
-              if (tapped) dispatch(penSlice.actions.setErasing(!pen.erasing));
-            }}
-          />
-        )}
+        {eraser && <EraserButton />}
         {upright && <PeekButton />}
       </View>
-      <Pressable
-        role="button"
-        aria-label={`${zoom} · ${Math.round(turnDeg)}°. Zoom and turn: tap to fit the page, hold to level it`}
-        onPressIn={() => (held.current = false)}
-        onLongPress={() => {
-          held.current = true;
-          session.stage?.fit(0);
-        }}
-        onPress={() => !held.current && session.stage?.fit()}
-        style={[styles.zoom, { backgroundColor: theme.raised, borderColor: theme.rule }]}
-      >
-        <Words size={14}>{`${zoom} · ${Math.round(turnDeg)}°`}</Words>
-      </Pressable>
+      <ZoomButton />
     </View>
+  );
+}
+
+/** Tapped, the eraser is kept; held, it is borrowed. */
+export function EraserButton() {
+  const dispatch = useAppDispatch();
+  const pen = useAppSelector((s) => s.pen);
+  const downAt = useRef(0);
+  return (
+    <IconButton
+      label="Eraser: tap to keep it, hold to borrow it"
+      icon={Eraser}
+      chosen={isErasing(pen)}
+      onPressIn={(e) => {
+        downAt.current = pressTime(e);
+        dispatch(penSlice.actions.holdEraser(true));
+      }}
+      onPressOut={(e) => {
+        const tapped = pressTime(e) - downAt.current < HOLD_MS;
+        dispatch(penSlice.actions.holdEraser(false));
+        if (tapped) dispatch(penSlice.actions.setErasing(!pen.erasing));
+      }}
+    />
+  );
+}
+
+/** How large and how turned the paper is shown: tapped it fits, held it levels. */
+export function ZoomButton() {
+  const theme = useTheme();
+  const { session } = useOpenSheet();
+  const { scale, turnDeg } = useAppSelector((s) => s.sheet.view);
+  const held = useRef(false);
+  const words = `${Math.round(scale * 100)}\u00a0% · ${Math.round(turnDeg) % 360}°`;
+  return (
+    <Pressable
+      role="button"
+      aria-label={`${words.replace('\u00a0', ' ')}. Zoom and turn: tap to fit the page, hold to level it`}
+      onPressIn={() => (held.current = false)}
+      onLongPress={() => {
+        held.current = true;
+        session.stage?.fit(0);
+      }}
+      onPress={() => !held.current && session.stage?.fit()}
+      style={[styles.zoom, { backgroundColor: theme.raised, borderColor: theme.rule }]}
+    >
+      <Words size={14}>{words}</Words>
+    </Pressable>
   );
 }
 

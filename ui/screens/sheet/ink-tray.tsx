@@ -44,7 +44,7 @@ export function InkTray() {
           <>
             <Heading>{isErasing(pen) ? 'Eraser' : PEN_NAMES[pen.kind]}</Heading>
             {!isErasing(pen) && <PenPreview />}
-            {nibs}
+            {kind === 'wide' && nibs}
           </>
         }
         rest={
@@ -95,7 +95,8 @@ function PenButton({ expanded, onPress }: { expanded: boolean; onPress(): void }
   );
 }
 
-function Nibs() {
+/** The sizes to take: nibs, or the eraser's. */
+export function Nibs({ wrap }: { wrap?: boolean }) {
   const dispatch = useAppDispatch();
   const pen = useAppSelector((s) => s.pen);
   const nibs = useAppSelector((s) => s.sheet.settings?.nibs ?? [1, 2, 3, 4]);
@@ -106,9 +107,16 @@ function Nibs() {
       sizes={eraserSizes(ppi)}
       chosen={pen.eraserSize}
       onTake={(i) => dispatch(penSlice.actions.takeEraserSize(i))}
+      wrap={wrap}
     />
   ) : (
-    <NibChips name="Nib" sizes={nibs} chosen={pen.nib} onTake={(i) => dispatch(penSlice.actions.takeNib(i))} />
+    <NibChips
+      name="Nib"
+      sizes={nibs}
+      chosen={pen.nib}
+      onTake={(i) => dispatch(penSlice.actions.takeNib(i))}
+      wrap={wrap}
+    />
   );
 }
 
@@ -119,7 +127,7 @@ function PenDetails() {
   const kind = useLayoutKind();
   return (
     <>
-      {kind !== 'wide' && <PenPreview />}
+      {kind === 'phone' && <PenPreview />}
       <Choice
         label="Pen"
         options={(Object.keys(PEN_NAMES) as PenKind[]).map((value) => ({ value, label: PEN_NAMES[value] }))}

@@ -9,16 +9,18 @@ export function NibChips({
   chosen,
   onTake,
   name,
+  wrap,
 }: {
   sizes: readonly number[];
   chosen: number;
   onTake(i: number): void;
   name: string;
+  wrap?: boolean;
 }) {
   const theme = useTheme();
   const largest = Math.max(...sizes);
   return (
-    <View role="radiogroup" aria-label={name} style={styles.row}>
+    <View role="radiogroup" aria-label={name} style={[styles.row, wrap && styles.wrap]}>
       {sizes.map((size, i) => {
         const taken = i === chosen;
         // Dots tell the sizes apart; the ring on the paper shows the true one.
@@ -40,5 +42,6 @@ export function NibChips({
 
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', gap: 2 },
+  wrap: { flexWrap: 'wrap' },
   dotBox: { height: 22, justifyContent: 'center' },
 });

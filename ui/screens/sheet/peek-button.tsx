@@ -9,7 +9,7 @@ import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 
 /** Held: picture and roughs are away. Tapped: they stay away until tapped again. */
-export function PeekButton() {
+export function PeekButton({ slim = false }: { slim?: boolean }) {
   const dispatch = useAppDispatch();
   const { peekHeld, peekKept } = useAppSelector((s) => s.sheet.looking);
   const hasScaffolding = useAppSelector((s) => s.sheet.stack.some(isScaffolding));
@@ -19,12 +19,12 @@ export function PeekButton() {
   return (
     <IconButton
       label="Peek: picture away while held; tap to keep it away"
-      caption="Peek"
+      caption={slim ? undefined : 'Peek'}
       icon={away ? EyeOff : Eye}
       chosen={away && hasScaffolding}
       disabled={!hasScaffolding}
       size={18}
-      style={styles.button}
+      style={slim ? undefined : styles.button}
       onPressIn={(e) => {
         downAt.current = pressTime(e);
         look({ peekHeld: true });

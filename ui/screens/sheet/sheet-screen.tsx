@@ -17,8 +17,9 @@ import { FirstPicture } from './first-picture';
 import { Floats } from './floats';
 import { HeldCard } from './held-card';
 import { HushRow } from './hush-row';
-import { STACK_WIDTH, STOPS_WIDTH, TRAY_WIDTH, useLayoutKind, type LayoutKind } from './layout-kind';
+import { SIDE_PANEL_WIDTH, SIDE_STRIP_WIDTH, STACK_WIDTH, STOPS_WIDTH, TRAY_WIDTH, useLayoutKind } from './layout-kind';
 import { PaperView } from './paper-view';
+import { SideBars } from './side-bars';
 import { StackPanel } from './stack-panel';
 import { Stops, useStop } from './stops';
 import { SyncSign, TitleBar } from './title-bar';
@@ -57,9 +58,18 @@ function useInsets(measured: Readonly<Record<string, number>>): Insets {
   return useMemo(() => {
     const top = TITLE_HEIGHT + safe.top;
     if (kind === 'phone') return { top, right: 0, bottom: foot, left: 0 };
-    const [near, far] = [SIDE_WIDTH + safe.left, (kind === 'wide' ? STACK_WIDTH : 0) + safe.right];
+    if (kind === 'side') {
+      const hold = SIDE_STRIP_WIDTH + (stop === 'ink' ? 0 : SIDE_PANEL_WIDTH);
+      return {
+        top: safe.top,
+        bottom: safe.bottom,
+        left: left ? safe.left : hold + safe.left,
+        right: left ? hold + safe.right : safe.right,
+      };
+    }
+    const [near, far] = [SIDE_WIDTH + safe.left, STACK_WIDTH + safe.right];
     return { top, right: left ? near : far, bottom: FLOATS_HEIGHT + safe.bottom, left: left ? far : near };
-  }, [kind, foot, left, safe.top, safe.bottom, safe.left, safe.right]);
+  }, [kind, stop, foot, left, safe.top, safe.bottom, safe.left, safe.right]);
 }
 
 const NOT_MEASURED = {};
@@ -81,8 +91,10 @@ function Frame({ children }: { children: ReactNode }) {
         <PhoneBars folded={away} onHeight={(height) => setMeasured((m) => ({ ...m, [stop]: height }))}>
           {children}
         </PhoneBars>
+      ) : kind === 'side' ? (
+        <SideBars>{children}</SideBars>
       ) : (
-        <Columns kind={kind} insets={insets} folded={away}>
+        <Columns insets={insets} folded={away}>
           {children}
         </Columns>
       )}
@@ -119,20 +131,10 @@ function PhoneBars({
 }
 
 /**
- * Beside the paper: stops, tray and hush row on the holding side, on a wide screen the stack on the other. Folded,
+ * Beside the paper: stops, tray and hush row on the holding side, the stack on the other. Folded,
  * they are only hidden: the open stop is a route, which must stay where it is.
  */
-function Columns({
-  kind,
-  insets,
-  folded,
-  children,
-}: {
-  kind: LayoutKind;
-  insets: Insets;
-  folded: boolean;
-  children: ReactNode;
-}) {
+function Columns({ insets, folded, children }: { insets: Insets; folded: boolean; children: ReactNode }) {
   const theme = useTheme();
   const stop = useStop();
   const safe = useSafeAreaInsets();
@@ -154,13 +156,11 @@ function Columns({
             {children}
           </ScrollView>
         </View>
-        <HushRow kind={kind} />
+        <HushRow kind="wide" />
       </View>
-      {kind === 'wide' && (
-        <ScrollView style={[column, left ? atLeft : atRight]} contentContainerStyle={styles.trayInner}>
-          <StackPanel />
-        </ScrollView>
-      )}
+      <ScrollView style={[column, left ? atLeft : atRight]} contentContainerStyle={styles.trayInner}>
+        <StackPanel />
+      </ScrollView>
       {folded ? (
         <FoldedColumns />
       ) : (

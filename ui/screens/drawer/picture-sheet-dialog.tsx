@@ -1,0 +1,69 @@
+import { useState } from 'react';
+import type { PictureAnswer } from '../../../contract/sheets';
+import type { PaperSize } from '../../../core/sheet/paper';
+import { MAX_NAME, printable } from '../../../core/sheet/words';
+import { Button } from '../../components/button';
+import { Choice } from '../../components/choice';
+import { Dialog } from '../../components/dialog';
+import { Field } from '../../components/field';
+import { Words } from '../../components/text';
+import { papersFor, pictureName } from '../../sheet/pictures';
+import { describe } from './new-sheet-dialog';
+
+/** Names that cameras and browsers give say nothing. */
+const NAMELESS = /^(image|photo|picture|img|dsc|screenshot|untitled|scan)?[\s_\-().\d]*$/i;
+const LABELS: Record<number, string> = { 1: 'As large as the picture', 2: 'Twice as large', 4: 'Four times as large' };
+/** Paper with fewer px on its longer side shows its pixels in print (300 ppi on A5; common practice, no source). */
+const SMALL_PX = 1748;
+
+/** A sheet that begins with a picture: what it is called and how large its paper is. */
+export function PictureSheetDialog({
+  file,
+  picture,
+  onClose,
+  onMake,
+}: {
+  file: File;
+  picture: PictureAnswer;
+  onClose(): void;
+  onMake(name: string, paper: PaperSize): Promise<void>;
+}) {
+  const papers = papersFor(picture);
+  const own = pictureName(file);
+  const [name, setName] = useState(NAMELESS.test(own) ? 'New sheet' : own);
+  const isSmall = Math.max(picture.width, picture.height) < SMALL_PX;
+  const [factor, setFactor] = useState(String(isSmall ? (papers[papers.length - 1]?.factor ?? 1) : 1));
+  const [busy, setBusy] = useState(false);
+  const problem = printable(name).trim() ? undefined : 'A sheet needs a name.';
+  const make = async () => {
+    const chosen = papers.find((p) => String(p.factor) === factor) ?? papers[0];
+    setBusy(true);
+    await onMake(printable(name).trim(), chosen.paper);
+    setBusy(false);
+  };
+  return (
+    <Dialog title="New sheet from your picture" onClose={onClose}>
+      <Field
+        label="Name"
+        value={name}
+        onChangeText={setName}
+        selectTextOnFocus
+        maxLength={MAX_NAME}
+        problem={problem}
+        onSubmitEditing={() => !problem && !busy && void make()}
+      />
+      <Choice
+        label="Paper"
+        options={papers.map((p) => ({ value: String(p.factor), label: LABELS[p.factor], note: describe(p.paper) }))}
+        value={factor}
+        onChange={setFactor}
+      />
+      <Words quiet>
+        {isSmall
+          ? 'This picture is small. On larger paper it is scaled, and your lines are finer than its pixels.'
+          : 'The picture fills the paper. Its own pixels are kept untouched.'}
+      </Words>
+      <Button tone="main" label="Make sheet" disabled={problem !== undefined || busy} onPress={() => void make()} />
+    </Dialog>
+  );
+}
