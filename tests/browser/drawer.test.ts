@@ -127,10 +127,22 @@ describe.each([
       page.getByRole('button', { name: 'Start from a picture' }).click(),
     ]);
     await chooser.setFiles(path);
+    // Small, so larger paper is offered first; upright: the file itself lies on its side, 800 x 600.
+    const paper = page.getByRole('radiogroup', { name: 'Paper' });
+    await paper.getByText(/2400\s×\s3200\spx/).waitFor();
+    await paper.getByRole('radio', { name: /As large as the picture/ }).click();
+    expect(await page.getByLabel('Name').inputValue()).toBe('acanthus');
+    await page.getByLabel('Name').fill('Leaf');
+    await page.keyboard.press('Enter');
     await page.getByText('The picture stays where it is').waitFor();
     const made = (await cards(page)).find((c) => c.id === sheetId(page))!;
-    // Upright: the file itself lies on its side, 800 x 600.
-    expect([made.name, made.widthPx, made.heightPx]).toEqual(['acanthus', 600, 800]);
+    expect([made.name, made.widthPx, made.heightPx]).toEqual(['Leaf', 600, 800]);
+    await page.getByRole('button', { name: 'This sheet: Leaf' }).click();
+    await page.getByText(/600\s×\s800\spx, 51\s×\s68\smm at 300\sppi/).waitFor();
+    await page.getByLabel('Name').fill('Acanthus leaf');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'This sheet: Acanthus leaf' }).waitFor();
+    expect((await cards(page)).find((c) => c.id === sheetId(page))!.name).toBe('Acanthus leaf');
   });
 
   it('says so when the server is away, and shows everything when it is back', async () => {

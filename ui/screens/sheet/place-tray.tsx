@@ -23,6 +23,7 @@ import { usePictureTask } from '../../sheet/use-picture-task';
 import { noticeSlice } from '../../store/notice-slice';
 import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
+import { TOUCH } from '../../theme/theme';
 import { useLayoutKind } from './layout-kind';
 import { Tray } from './tray';
 
@@ -118,7 +119,7 @@ function PlacementControls({ picture }: { picture: ReferenceLayer }) {
           onPress={() => void resetPlacement(session, picture, withInk)}
         />
       </View>
-      <View style={[styles.line, kind === 'phone' ? styles.spread : styles.close]}>
+      <View style={[styles.line, kind === 'phone' ? styles.spread : styles.twoRows]}>
         <IconButton label="Smaller" icon={ZoomOut} disabled={!moving} onPress={() => change({ scale: scale / 1.05 })} />
         <IconButton label="Larger" icon={ZoomIn} disabled={!moving} onPress={() => change({ scale: scale * 1.05 })} />
         <IconButton label="Quarter turn left" icon={RotateCcw} disabled={!moving} onPress={() => turn(-90)} />
@@ -150,6 +151,7 @@ function PlacementControls({ picture }: { picture: ReferenceLayer }) {
 const styles = StyleSheet.create({
   line: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
   spread: { justifyContent: 'space-between' },
-  close: { gap: 6 },
+  // Three and two: beside the paper five do not fit one row.
+  twoRows: { gap: 8, maxWidth: 3 * TOUCH + 2 * 8 },
   grow: { flexGrow: 1 },
 });

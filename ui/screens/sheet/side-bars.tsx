@@ -71,7 +71,6 @@ export function SideBars({ children }: { children: ReactNode }) {
 function StripCells({ open, onFlip }: { open: boolean; onFlip?: () => void }) {
   const router = useRouter();
   const stop = useStop();
-  const lastColour = useAppSelector((s) => s.pen.lastColour);
   const target = useAppSelector((s) => s.sheet.stack.find((l) => l.id === s.sheet.settings?.target));
   return (
     <>
@@ -98,9 +97,6 @@ function StripCells({ open, onFlip }: { open: boolean; onFlip?: () => void }) {
           </View>
           <View style={styles.cell}>{target && <LayerThumb layer={target} size={40} />}</View>
           <SteadyChip />
-          <View style={styles.wide}>
-            <ColourChips colours={[lastColour]} wrap />
-          </View>
         </>
       )}
     </>

@@ -1,0 +1,273 @@
+import type { CDPSession, Page } from 'playwright-core';
+import { curve, DESK, fingerStroke, openPage, penStroke, PHONE, testApp } from './harness';
+import { choose, goTo, inkIn, newSheet, phonePhoto, steps, stepsReach, unfold } from './sheet-driver';
+
+const app = testApp();
+
+interface At {
+  page: Page;
+  cdp: CDPSession;
+}
+
+async function withSheet(viewport: { width: number; height: number }, work: (at: At) => Promise<void>): Promise<void> {
+  const { page, cdp, errors, context } = await openPage(app.browser, viewport);
+  await newSheet(page, app.server.url, 'Hand');
+  await work({ page, cdp });
+  expect(errors).toEqual([]);
+  await context.close();
+}
+
+const view = (page: Page) =>
+  page.evaluate(
+    () =>
+      JSON.parse(document.querySelector<HTMLElement>('[data-testid=paper]')!.dataset.view!) as {
+        scale: number;
+        x: number;
+        y: number;
+      },
+  );
+const settled = (page: Page) => page.waitForTimeout(700);
+const layersOf = async (page: Page) => {
+  const id = /sheet\/([^/]+)/.exec(page.url())![1];
+  const answer = await page.request.get(`${app.server.url}/api/sheets/${id}`);
+  return (
+    (await answer.json()) as {
+      layers: { id: string; name: string; order: string; placement?: { scale: number; cx: number } }[];
+    }
+  ).layers;
+};
+const addPhoto = async (page: Page) => {
+  await goTo(page, 'Place');
+  const { path } = await phonePhoto(app.server.data);
+  await choose(page, 'Add picture', path);
+  await page.getByText('The picture stays where it is').waitFor();
+};
+const pen = (
+  cdp: CDPSession,
+  type: 'mousePressed' | 'mouseMoved' | 'mouseReleased',
+  x: number,
+  y: number,
+  more: object,
+) =>
+  cdp.send('Input.dispatchMouseEvent', {
+    type,
+    x,
+    y,
+    pointerType: 'pen',
+    button: 'left',
+    buttons: 1,
+    force: 0.5,
+    ...more,
+  });
+
+describe('a stroke', () => {
+  it('ends where the phone is turned, and what follows draws nothing through the new view', () =>
+    withSheet(PHONE, async ({ page, cdp }) => {
+      await pen(cdp, 'mousePressed', 100, 300, { clickCount: 1 });
+      for (let x = 105; x <= 200; x += 5) await pen(cdp, 'mouseMoved', x, 300, {});
+      await page.setViewportSize({ width: 844, height: 390 });
+      await settled(page);
+      for (let x = 300; x <= 500; x += 10) await pen(cdp, 'mouseMoved', x, 200, {});
+      await pen(cdp, 'mouseReleased', 500, 200, { clickCount: 1, buttons: 0 });
+      await stepsReach(page, 1);
+      expect(await inkIn(page, { x: 360, y: 190, width: 130, height: 20 })).toBe(0);
+    }));
+
+  it('wholly off the paper is no step', () =>
+    withSheet(DESK, async ({ page, cdp }) => {
+      const { x } = await view(page);
+      await penStroke(cdp, curve(x - 60, 300, x - 40, 420, 20, 0));
+      await settled(page);
+      expect(await steps(page)).toBe(0);
+    }));
+
+  it('is not begun by the side button of a pen, which moves the page', () =>
+    withSheet(PHONE, async ({ page, cdp }) => {
+      const before = await view(page);
+      const side = { button: 'right', buttons: 2 };
+      await pen(cdp, 'mousePressed', 100, 300, { clickCount: 1, ...side });
+      for (let x = 105; x <= 200; x += 5) await pen(cdp, 'mouseMoved', x, 300, side);
+      await pen(cdp, 'mouseReleased', 200, 300, { clickCount: 1, button: 'right', buttons: 0 });
+      await settled(page);
+      expect(await steps(page)).toBe(0);
+      expect((await view(page)).x).toBeGreaterThan(before.x + 50);
+    }));
+
+  it('drawn while Over is held is seen at once', () =>
+    withSheet(PHONE, async ({ page, cdp }) => {
+      await addPhoto(page);
+      await goTo(page, 'Ink');
+      await page.getByRole('radio', { name: /^Nib 24/ }).click();
+      await page.getByRole('radio', { name: 'Loud pink' }).click();
+      await page.keyboard.down('o');
+      await settled(page);
+      await penStroke(cdp, curve(100, 300, 290, 300, 40, 0));
+      await settled(page);
+      const shot = await page.screenshot({ clip: { x: 180, y: 290, width: 30, height: 20 } });
+      const { data } = await (
+        await import('sharp')
+      )
+        .default(shot)
+        .removeAlpha()
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+      let pink = 0;
+      for (let i = 0; i < data.length; i += 3) if (data[i] > 150 && data[i + 1] < 60 && data[i + 2] > 50) pink++;
+      expect(pink).toBeGreaterThan(100);
+      await page.keyboard.up('o');
+    }));
+});
+
+describe('at a desk', () => {
+  it('keys go to the paper after a button was clicked', () =>
+    withSheet(DESK, async ({ page, cdp }) => {
+      await penStroke(cdp, curve(500, 300, 700, 300));
+      await stepsReach(page, 1);
+      await unfold(page);
+      await page.getByRole('button', { name: /^Undo/ }).click();
+      await stepsReach(page, 2);
+      const before = await view(page);
+      await page.keyboard.down(' ');
+      await page.mouse.move(600, 400);
+      await page.mouse.down();
+      await page.mouse.move(660, 430, { steps: 6 });
+      await page.mouse.up();
+      await page.keyboard.up(' ');
+      await settled(page);
+      expect((await view(page)).x).toBeCloseTo(before.x + 60, 0);
+      expect(await steps(page)).toBe(2);
+      // Redo is still there, and Ctrl Y is one of its keys.
+      await page.keyboard.press('Control+y');
+      await stepsReach(page, 3);
+    }));
+
+  it('arrows and the wheel move and scale the picture, a gesture a step', () =>
+    withSheet(DESK, async ({ page }) => {
+      await addPhoto(page);
+      await page.getByRole('button', { name: 'Move picture' }).click();
+      const before = await steps(page);
+      const placed = async () => (await layersOf(page)).find((l) => l.placement)!.placement!;
+      const first = await placed();
+      for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
+      await stepsReach(page, before + 1);
+      expect((await placed()).cx).toBeGreaterThan(first.cx);
+      await page.mouse.move(660, 300);
+      for (let i = 0; i < 6; i++) await page.mouse.wheel(0, -100);
+      await stepsReach(page, before + 2);
+      expect((await placed()).scale).toBeGreaterThan(first.scale * 1.4);
+      expect(await page.getByText(/% of the fitted size, 0°/).count()).toBe(1);
+    }));
+
+  it('Escape leaves the page of keys for the stop it was opened from', () =>
+    withSheet(DESK, async ({ page }) => {
+      await goTo(page, 'Place');
+      await goTo(page, 'Send');
+      await page.keyboard.press('?');
+      await page.getByRole('heading', { name: 'Keys' }).waitFor();
+      await page.keyboard.press('Escape');
+      await page.getByRole('button', { name: 'Send PNG' }).waitFor();
+      expect(page.url()).toMatch(/\/send$/);
+    }));
+
+  it('Enter in the name makes the sheet', async () => {
+    const { page, context } = await openPage(app.browser, DESK);
+    await page.goto(app.server.url);
+    await page.getByRole('button', { name: 'Blank sheet' }).click();
+    await page.getByLabel('Name').fill('By Enter');
+    await page.keyboard.press('Enter');
+    await page.getByTestId('paper').waitFor();
+    await page.getByRole('button', { name: 'This sheet: By Enter' }).waitFor();
+    await context.close();
+  });
+});
+
+describe('on a phone', () => {
+  it('the stops stay where they are after the first stroke, a tap away', () =>
+    withSheet(PHONE, async ({ page, cdp }) => {
+      const place = page.getByRole('tab', { name: 'Place' });
+      const nib = page.getByRole('radio', { name: /^Nib 24/ });
+      const before = [await place.boundingBox(), await nib.boundingBox()];
+      await fingerStroke(cdp, curve(100, 300, 290, 300));
+      await stepsReach(page, 1);
+      expect([await place.boundingBox(), await nib.boundingBox()]).toEqual(before);
+      await place.click();
+      await page.getByRole('button', { name: 'Add picture' }).waitFor();
+    }));
+
+  it("the system's Back closes the opened tray, not the sheet", () =>
+    withSheet(PHONE, async ({ page }) => {
+      const button = page.getByRole('button', { name: /its settings$/ });
+      await button.click();
+      await page.getByRole('img', { name: 'Your last stroke with this pen' }).waitFor();
+      const box = (await page.getByRole('img', { name: 'Your last stroke with this pen' }).boundingBox())!;
+      // Tray, hush row and stops cover at most half of the screen.
+      expect(box.y).toBeGreaterThan(PHONE.height / 2);
+      await page.goBack();
+      await page.getByRole('img', { name: 'Your last stroke with this pen' }).waitFor({ state: 'detached' });
+      expect(page.url()).toMatch(/\/ink$/);
+      await button.click();
+      await button.click();
+      await page.waitForTimeout(300);
+      expect(page.url()).toMatch(/\/ink$/);
+    }));
+
+  it('steadiness is within reach, and a finger begins steadier than a pen', () =>
+    withSheet(PHONE, async ({ page, cdp }) => {
+      const steady = page.getByRole('slider', { name: 'Steady' });
+      expect(await steady.getAttribute('aria-valuenow')).toBe('55');
+      await penStroke(cdp, curve(100, 300, 290, 300));
+      await stepsReach(page, 1);
+      expect(await steady.getAttribute('aria-valuenow')).toBe('35');
+      await steady.click();
+      expect(await steady.getAttribute('aria-valuenow')).toBe('55');
+      await steady.focus();
+      await page.keyboard.press('ArrowLeft');
+      expect(await steady.getAttribute('aria-valuenow')).toBe('54');
+    }));
+
+  it('layers are dragged to where they should lie', () =>
+    withSheet(PHONE, async ({ page }) => {
+      await page.getByRole('button', { name: /^Lines Ink/ }).click();
+      for (const name of ['+ Ink: add an ink layer', '+ Rough: add a rough layer'])
+        await page.getByRole('button', { name }).click();
+      await stepsReach(page, 2);
+      const grip = page.getByRole('button', { name: 'Drag Rough, or move it with the arrow keys' });
+      const box = (await grip.boundingBox())!;
+      await page.mouse.move(box.x + 10, box.y + 20);
+      await page.mouse.down();
+      await page.mouse.move(box.x + 10, box.y + 20 + 62, { steps: 8 });
+      await page.mouse.up();
+      await stepsReach(page, 3);
+      const names = async () => (await layersOf(page)).sort((a, b) => (a.order < b.order ? 1 : -1)).map((l) => l.name);
+      expect(await names()).toEqual(['Lines 2', 'Rough', 'Lines']);
+      await grip.focus();
+      await page.keyboard.press('ArrowUp');
+      await stepsReach(page, 4);
+      expect(await names()).toEqual(['Rough', 'Lines 2', 'Lines']);
+    }));
+
+  it('makes no empty file, and looks at no picture where there is none', () =>
+    withSheet(PHONE, async ({ page }) => {
+      expect(await page.getByRole('slider', { name: 'Picture opacity' }).getAttribute('aria-disabled')).toBe('true');
+      expect(await page.getByRole('button', { name: /^Peek/ }).isDisabled()).toBe(true);
+      await goTo(page, 'Send');
+      await page.getByText(/Nothing is drawn on the layers that are sent/).waitFor();
+      expect(await page.getByRole('button', { name: 'Send PNG' }).isDisabled()).toBe(true);
+    }));
+
+  it('on its side has the whole height for the paper', async () => {
+    const { page, cdp, errors, context } = await openPage(app.browser, { width: 844, height: 390 });
+    await newSheet(page, app.server.url, 'Side', '2480', '3508');
+    const { scale } = await view(page);
+    expect(3508 * scale).toBeGreaterThan(390 * 0.85);
+    for (const name of ['Undo', 'Redo', 'Eraser', 'Peek', 'Back to the drawer'])
+      expect(await page.getByRole('button', { name: new RegExp(`^${name}`) }).count()).toBe(1);
+    await penStroke(cdp, curve(420, 120, 520, 200));
+    await stepsReach(page, 1);
+    await page.getByRole('button', { name: /^Stops, layers and the rest/ }).click();
+    await page.getByRole('tab', { name: 'Send' }).click();
+    await page.getByRole('button', { name: 'Send PNG' }).waitFor();
+    expect(errors).toEqual([]);
+    await context.close();
+  });
+});
