@@ -4,6 +4,7 @@ import { coverage, outline, strokeBytes, wetInk } from './ink';
 import { line } from './line';
 import type { Figure } from './report';
 import { panFrame, penToPaint, sheetOpen } from './screen';
+import { stageFrames, stageMemory } from './stage';
 import { steps } from './steps';
 
 const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
@@ -15,6 +16,8 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   steps,
   'pen-to-paint': penToPaint,
   'pan-frame': panFrame,
+  'stage-frames': stageFrames,
+  'stage-memory': stageMemory,
   'sheet-open': sheetOpen,
 };
 

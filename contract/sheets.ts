@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { paperProblem } from '../core/sheet/paper';
 import { isPrintable, MAX_NAME } from '../core/sheet/words';
-import { erasure, hash, id, layer, settings, stroke } from './entities';
+import type { Erasure, Layer, SheetSettings, Stroke } from '../core/sheet/entities';
+import { hash, id } from './entities';
 
 export const paper = z
   .strictObject({ widthPx: z.number(), heightPx: z.number(), ppi: z.number() })
@@ -22,6 +23,7 @@ const act = { id, sheetId: id };
 export const drawerAct = z.discriminatedUnion('kind', [
   z.strictObject({ ...act, kind: z.literal('create'), name: sheetName, paper }),
   z.strictObject({ ...act, kind: z.literal('rename'), name: sheetName }),
+  z.strictObject({ ...act, kind: z.literal('resize'), paper }),
   z.strictObject({ ...act, kind: z.literal('duplicate'), newId: id, name: sheetName }),
   z.strictObject({ ...act, kind: z.literal('delete') }),
   z.strictObject({ ...act, kind: z.literal('restore') }),
@@ -42,16 +44,31 @@ export const sheetCard = z.strictObject({
 export type SheetCard = z.infer<typeof sheetCard>;
 export const drawerAnswer = z.strictObject({ sheets: z.array(sheetCard) });
 
+/**
+ * What our own tables hold is read by its shape alone: it passed the door of its day, and a bound
+ * that came later must not lock an old sheet.
+ */
+const isEntity = (value: unknown): boolean =>
+  typeof value === 'object' && value !== null && typeof (value as { id?: unknown }).id === 'string';
+
 /** `GET /api/sheets/:id`: everything of a sheet but its strokes. */
-export const sheetHead = z.strictObject({ card: sheetCard, deleted: z.boolean(), settings, layers: z.array(layer) });
+export const sheetHead = z.strictObject({
+  card: sheetCard,
+  deleted: z.boolean(),
+  settings: z.custom<SheetSettings>(isEntity),
+  layers: z.array(z.custom<Layer>(isEntity)),
+});
 export type SheetHead = z.infer<typeof sheetHead>;
 
 /**
  * `GET /api/sheets/:id/strokes`: a frame with this body, tombstones included; its parts are the
  * samples by id. Not walked by zod on the page: it is large and comes from our own tables.
  */
-export const strokesBody = z.strictObject({ seq: z.number(), strokes: z.array(stroke), erasures: z.array(erasure) });
-export type StrokesBody = z.infer<typeof strokesBody>;
+export interface StrokesBody {
+  seq: number;
+  strokes: Stroke[];
+  erasures: Erasure[];
+}
 
 /** `POST /api/pictures`: the stored picture, upright. `frames` > 1: the first frame was taken. */
 export const pictureAnswer = z.strictObject({

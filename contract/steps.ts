@@ -46,6 +46,12 @@ export const step = z.strictObject({
   changes: z.array(change),
 }) satisfies z.ZodType<Step>;
 
+/** A step that the server gives back is read by its shape alone: bounds that came later must not stop its replay. */
+const writtenStep = z.custom<Step>((value) => {
+  const step = value as Partial<Step> | null;
+  return typeof step === 'object' && typeof step?.id === 'string' && Array.isArray(step.changes);
+});
+
 /** `POST /api/sheets/:id/steps`: a frame with this body; parts are samples by stroke or erasure id. */
 export const stepsRequest = z.strictObject({ steps: z.array(step).min(1).max(1000) });
 
@@ -68,12 +74,12 @@ export const historyAnswer = z.strictObject({
   undo: z.array(id),
   redo: z.array(id),
   labels: z.array(z.strictObject({ id, label: z.string() })),
-  steps: z.array(step),
+  steps: z.array(writtenStep),
 });
 
 /** `POST /api/sheets/:id/steps/find`: the first of these steps that fit {@link ANSWER_BYTES}, at least one. */
 export const findStepsRequest = z.strictObject({ ids: z.array(id).max(200) });
-export const stepList = z.strictObject({ steps: z.array(step) });
+export const stepList = z.strictObject({ steps: z.array(writtenStep) });
 
 /** `POST /api/sheets/:id/steps/known`: which of these steps are written. */
 export const knownStepsRequest = z.strictObject({ ids: z.array(id).max(5000) });
@@ -83,5 +89,9 @@ export const knownStepsAnswer = z.strictObject({ ids: z.array(id) });
  * `GET /api/sheets/:id/steps?after=`, framed with samples: steps in order, as many as fit; `seq` is
  * the sheet's latest, so that whoever asked knows whether there are more.
  */
-export const stepsAfter = z.strictObject({ steps: z.array(step), seq: z.number().int().min(0), deleted: z.boolean() });
+export const stepsAfter = z.strictObject({
+  steps: z.array(writtenStep),
+  seq: z.number().int().min(0),
+  deleted: z.boolean(),
+});
 export type StepsAfter = z.infer<typeof stepsAfter>;

@@ -215,6 +215,7 @@ export class InkStore {
       spine: undefined,
       spineLevel: NaN,
     };
+    if (!isUsable(stroke.matrix)) throw new RangeError(`the matrix of ${stroke.id} flattens it`);
     this.measure(record);
     this.strokes.set(stroke.id, record);
     if (isOnTop) this.tops.set(stroke.layerId, { order: stroke.order, id: stroke.id });
@@ -247,6 +248,8 @@ export class InkStore {
   }
 
   private refresh(record: StrokeRecord): void {
+    // One that would flatten the stroke is passed over: it stays where it was.
+    if (!isUsable(record.stroke.matrix)) record.stroke = { ...record.stroke, matrix: record.matrix ?? IDENTITY };
     record.pen = record.stroke.pen;
     record.colour = parseColour(record.stroke.colour);
     record.matrix = isIdentity(record.stroke.matrix) ? undefined : record.stroke.matrix;
@@ -325,6 +328,12 @@ export interface Damage {
 }
 
 const NOWHERE: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };
+
+/** Whether a matrix leaves something of a stroke that can be drawn. */
+function isUsable(m: Matrix): boolean {
+  const factor = lengthScale(m);
+  return m.every(Number.isFinite) && factor > 1e-6 && factor < 1e6;
+}
 
 function partOf(parts: ReadonlyMap<string, Uint8Array>, id: string): Uint8Array {
   const bytes = parts.get(id);

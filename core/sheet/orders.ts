@@ -11,10 +11,14 @@ export function isOrder(value: string): boolean {
   }
 }
 
-/** A place above all of `orders` (any order, repeats allowed). */
+/** Above this every place is valid that begins with it: what old data may hold below is passed over. */
+const LAST_WHOLE = 'z'.repeat(27);
+
+/** A place above all of `orders` (any order, repeats allowed, even such that nothing can be put beside). */
 export function orderAbove(orders: Iterable<string>): string {
   let top: string | null = null;
   for (const order of orders) if (top === null || order > top) top = order;
+  if (top !== null && !isOrder(top)) top = top < LAST_WHOLE ? LAST_WHOLE : null;
   return generateKeyBetween(top, null);
 }
 
@@ -31,9 +35,14 @@ export function ordersForMove(
 ): { id: string; order: string }[] {
   const below = index > 0 ? others[index - 1].order : null;
   const above = index < others.length ? others[index].order : null;
-  if (below === null || above === null || below < above)
+  const isBetween = [below, above].every((o) => o === null || isOrder(o));
+  if (isBetween && (below === null || above === null || below < above))
     return [{ id: moving, order: generateKeyBetween(below, above) }];
-  const ids = [moving, ...others.slice(index).map((o) => o.id)];
-  const places = generateNKeysBetween(below, null, ids.length);
+  // Everything from there up gets a new place; below an impossible one, everything does.
+  const isUsable = below === null || isOrder(below);
+  const ids = isUsable
+    ? [moving, ...others.slice(index).map((o) => o.id)]
+    : [...others.slice(0, index).map((o) => o.id), moving, ...others.slice(index).map((o) => o.id)];
+  const places = generateNKeysBetween(isUsable ? below : null, null, ids.length);
   return ids.map((id, i) => ({ id, order: places[i] }));
 }

@@ -138,11 +138,22 @@ describe.each([
     const made = (await cards(page)).find((c) => c.id === sheetId(page))!;
     expect([made.name, made.widthPx, made.heightPx]).toEqual(['Leaf', 600, 800]);
     await page.getByRole('button', { name: 'This sheet: Leaf' }).click();
-    await page.getByText(/600\s×\s800\spx, 51\s×\s68\smm at 300\sppi/).waitFor();
+    await page.getByText(/600\s×\s800\spx, 51\s×\s68\smm, 300\sppi/).waitFor();
     await page.getByLabel('Name').fill('Acanthus leaf');
     await page.keyboard.press('Enter');
     await page.getByRole('button', { name: 'This sheet: Acanthus leaf' }).waitFor();
     expect((await cards(page)).find((c) => c.id === sheetId(page))!.name).toBe('Acanthus leaf');
+    await page.getByRole('button', { name: 'This sheet: Acanthus leaf' }).click();
+    await page.getByLabel('Width, px').fill('5');
+    await page.getByText('A side must be at least 16 px.').waitFor();
+    await page.getByLabel('Width, px').fill('900');
+    await page.getByRole('button', { name: 'Change', exact: true }).click();
+    await page.getByText(/The paper is 900\s×\s800\spx/).waitFor();
+    const widthNow = async () => (await cards(page)).find((c) => c.id === sheetId(page))!.widthPx;
+    expect(await widthNow()).toBe(900);
+    await page.getByRole('button', { name: 'Put the old size back' }).click();
+    for (let i = 0; i < 40 && (await widthNow()) !== 600; i++) await page.waitForTimeout(100);
+    expect(await widthNow()).toBe(600);
   });
 
   it('says so when the server is away, and shows everything when it is back', async () => {

@@ -224,4 +224,31 @@ describe('the ink store', () => {
     }
     expect(worst).toBeLessThan(0.1);
   });
+
+  it('keeps the spines that the screen uses when a small picture or a file is drawn', () => {
+    const sheet = new Followed();
+    sheet.put('a', line(40));
+    const [record] = sheet.ink.ofLayer('lines');
+    const shown = sheet.ink.drawable(record, 1).spine;
+    sheet.ink.draw('lines', -2, RECT, work, 'small');
+    const exact = sheet.ink.drawable(record, 0, 'exact').spine;
+    expect(exact).not.toBe(shown);
+    expect(sheet.ink.drawable(record, 1).spine).toBe(shown);
+  });
+
+  it('leaves out a stroke whose matrix flattens it, and one that is to be flattened where it was', () => {
+    const ink = new InkStore();
+    const parts = new Map([
+      ['flat', line(40)],
+      ['good', line(60)],
+    ]);
+    ink.load([strokeEntity('flat', { matrix: [1, 0, 1, 0, 0, 0] }), strokeEntity('good')], [], parts);
+    expect(ink.unreadable).toEqual(['flat']);
+    const before = drawn(ink);
+    ink.follow(
+      [{ kind: 'assign', table: 'strokes', id: 'good', field: 'matrix', value: [0, 0, 0, 0, 0, 0] }],
+      new Map(),
+    );
+    expect(drawn(ink)).toEqual(before);
+  });
 });

@@ -153,6 +153,25 @@ describe('places in an order', () => {
   });
 });
 
+describe('orders that old data may hold', () => {
+  it('are passed over: there is always a place above, and layers can be moved', () => {
+    for (const top of ['zzzz', 'z', 'a00', 'zz'.repeat(60)]) {
+      const above = orderAbove(['a1', top]);
+      expect(isOrder(above)).toBe(true);
+      if (top < 'z'.repeat(27)) expect(above > top).toBe(true);
+    }
+    const others = [
+      { id: 'p', order: 'a1' },
+      { id: 'q', order: 'zzzz' },
+    ];
+    for (let index = 0; index <= 2; index++) {
+      const moved = new Map([...others, ...ordersForMove(others, 'm', index)].map((o) => [o.id, o.order]));
+      const sorted = [...moved].map(([id, order]) => ({ id, order })).sort(byOrder);
+      expect(sorted.map((o) => o.id).indexOf('m')).toBe(index);
+    }
+  });
+});
+
 describe('words', () => {
   it('are cut to what fits, whole and printable', () => {
     expect(cutText('Ink line')).toBe('Ink line');

@@ -4,7 +4,7 @@ import { InkStore } from '../../core/sheet/ink-store';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { putRows } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
-import { makePen, type Pen } from '../../core/stroke/pen';
+import { ENGINE, makePen, type Pen } from '../../core/stroke/pen';
 import type { Samples } from '../../core/stroke/samples';
 
 /** A stroke as steps bring it; its samples come beside it. */
@@ -16,7 +16,7 @@ export const strokeEntity = (id: string, more: Partial<Stroke> = {}): Stroke => 
   colour: '#000000',
   pen: makePen('dip', 9, 30, true, 1),
   matrix: IDENTITY,
-  engine: 1,
+  engine: ENGINE,
   ...more,
 });
 
@@ -57,7 +57,7 @@ export class TestSheet {
     const pen = makePen('fineliner', sizePx, 0, false, 1);
     const bytes = encodeSamples(samples);
     const strokeIds = this.ink.touchedBy('lines', bytes, pen);
-    const erasure: Erasure = { id, deleted: false, layerId: 'lines', pen, strokeIds, engine: 1 };
+    const erasure: Erasure = { id, deleted: false, layerId: 'lines', pen, strokeIds, engine: ENGINE };
     this.ink.follow(this.model.apply([putRows('erasures', erasure)]), new Map([[id, bytes]]));
     return strokeIds;
   }

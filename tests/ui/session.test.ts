@@ -388,6 +388,43 @@ describe('what must not be lost', () => {
     expect(serverLayers()[0].deleted).toBe(false);
   });
 
+  it('lands a stroke that was held once, although two tabs land it', async () => {
+    const tablet = new Browser('tablet');
+    const tabs = [await opened(tablet), await opened(tablet)];
+    await tabs[0].session.journal.hold({
+      id: 'held-1',
+      sheetId: 'sheet',
+      bytes: BYTES,
+      pen: strokeEntity('x').pen,
+      colour: '#000000',
+    });
+    const hands = tabs.map(
+      ({ session }) =>
+        new Inking(
+          session,
+          () => {},
+          () => {},
+        ),
+    );
+    for (const hand of hands) await hand.restoreHeld();
+    for (const hand of hands) await hand.openTarget();
+    for (const { session } of tabs) await savedOn(session);
+    expect(serverStrokes()).toEqual([['held-1', false]]);
+  });
+
+  it('leaves no worker behind when a sheet cannot be opened', async () => {
+    const ended = jest.spyOn(PageWorker.prototype, 'terminate');
+    const steady = globalThis.fetch;
+    globalThis.fetch = ((path: string, init?: RequestInit) =>
+      path.includes('/strokes')
+        ? Promise.reject(new TypeError('failed to fetch'))
+        : steady(path, init)) as typeof fetch;
+    await expect(opened(new Browser('tablet'))).rejects.toThrow('cannot reach its server');
+    globalThis.fetch = steady;
+    expect(ended).toHaveBeenCalledTimes(1);
+    ended.mockRestore();
+  });
+
   it('says that the sheet was deleted elsewhere', async () => {
     const { session, told } = await opened(new Browser('tablet'));
     store.sheets.act({ id: 'del', kind: 'delete', sheetId: 'sheet' }, 0);

@@ -23,6 +23,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
   const dispatch = useAppDispatch();
   const freeNow = useRef(free);
   const [open, setOpen] = useState<OpenSheet>();
+  const [turn, setTurn] = useState(0);
 
   useEffect(() => {
     let gone = false;
@@ -41,7 +42,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         dispatch(sheetSlice.actions.opened());
         tell.structure();
         tell.history();
-        setOpen({ session: opened, inking });
+        setOpen({ session: opened, inking, reopen: () => setTurn((t) => t + 1) });
       },
       (error: unknown) => {
         const text =
@@ -56,7 +57,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
       dispatch(sheetSlice.actions.closed());
       if (session) void leave(session, dispatch);
     };
-  }, [id, dispatch]);
+  }, [id, turn, dispatch]);
 
   useEffect(() => {
     const session = open?.session;

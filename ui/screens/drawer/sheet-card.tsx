@@ -40,7 +40,7 @@ export function SheetCardView({ card, width }: { card: SheetCard; width: number 
             {card.name}
           </Heading>
           <Words quiet size={14}>
-            {`${card.widthPx} × ${card.heightPx} · ${dayOf(card.updatedAt)}`}
+            {`${card.widthPx}\u00a0×\u00a0${card.heightPx} · ${dayOf(card.updatedAt)}`}
           </Words>
         </View>
       </Pressable>

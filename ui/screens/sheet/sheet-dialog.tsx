@@ -1,7 +1,8 @@
 import { nanoid } from 'nanoid';
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { pxToMm } from '../../../core/sheet/paper';
+import type { DrawerAct } from '../../../contract/sheets';
+import { paperProblem, type PaperSize } from '../../../core/sheet/paper';
 import { MAX_NAME, printable } from '../../../core/sheet/words';
 import { Button } from '../../components/button';
 import { Dialog } from '../../components/dialog';
@@ -10,52 +11,94 @@ import { Words } from '../../components/text';
 import type { WaitingStep } from '../../sheet/journal';
 import { useOpenSheet } from '../../sheet/session-context';
 import { useActMutation } from '../../store/drawer-api';
+import { noticeSlice } from '../../store/notice-slice';
 import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
+import { keepWay } from '../../store/ways-back';
+import { describe } from '../drawer/new-sheet-dialog';
 
 /** What this sheet is: its name, its size, and what could not be kept of it. */
 export function SheetDialog({ onClose }: { onClose(): void }) {
-  const { session } = useOpenSheet();
+  const { session, reopen } = useOpenSheet();
   const dispatch = useAppDispatch();
   const card = useAppSelector((s) => s.sheet.card);
   const [act] = useActMutation();
   const [name, setName] = useState(card?.name ?? '');
+  const [size, setSize] = useState({
+    width: String(card?.widthPx ?? ''),
+    height: String(card?.heightPx ?? ''),
+    ppi: String(card?.ppi ?? ''),
+  });
   const [problem, setProblem] = useState<string>();
   const [aside, setAside] = useState<WaitingStep[]>([]);
   useEffect(() => {
     void session.setAside().then(setAside);
   }, [session]);
   if (!card) return null;
-  const rename = async () => {
+  const paper: PaperSize = { widthPx: Number(size.width), heightPx: Number(size.height), ppi: Number(size.ppi) };
+  const wrong = paperProblem(paper) ?? (printable(name).trim() ? undefined : 'A sheet needs a name.');
+  const before: PaperSize = { widthPx: card.widthPx, heightPx: card.heightPx, ppi: card.ppi };
+  const isResized = paper.widthPx !== before.widthPx || paper.heightPx !== before.heightPx || paper.ppi !== before.ppi;
+
+  const tryTo = async (what: DrawerAct): Promise<boolean> => {
+    const done = await act(what);
+    const { message } = (done.error ?? {}) as { message?: string };
+    if (done.error) setProblem(`${message ?? 'That could not be changed.'} The sheet is as it was.`);
+    return !done.error;
+  };
+  const resize = (to: PaperSize) => tryTo({ id: nanoid(), kind: 'resize', sheetId: card.id, paper: to });
+  const change = async () => {
+    if (wrong) return;
     const next = printable(name).trim().slice(0, MAX_NAME);
-    if (!next) return setProblem('A sheet needs a name.');
-    const done = await act({ id: nanoid(), kind: 'rename', sheetId: card.id, name: next });
-    if (done.error) {
-      const { message } = done.error as { message?: string };
-      return setProblem(`${message ?? 'The name could not be changed.'} The old one stands.`);
-    }
+    if (next !== card.name && !(await tryTo({ id: nanoid(), kind: 'rename', sheetId: card.id, name: next }))) return;
     dispatch(sheetSlice.actions.found({ ...card, name: next }));
+    if (isResized) {
+      if (!(await resize(paper))) return;
+      const putBack = () => void resize(before).then((done) => done && reopen());
+      dispatch(
+        noticeSlice.actions.add({
+          text: `The paper is ${describe(paper)} now.`,
+          action: { label: 'Put the old size back', does: keepWay(putBack) },
+        }),
+      );
+      reopen();
+    }
     onClose();
   };
   const drop = async (step: WaitingStep) => {
     await session.dropSetAside(step);
     setAside(await session.setAside());
   };
-  const mm = (px: number) => pxToMm(px, card.ppi).toFixed(0);
   return (
     <Dialog title="This sheet" onClose={onClose}>
       <Field
         label="Name"
         value={name}
         onChangeText={setName}
-        problem={problem}
         maxLength={MAX_NAME}
-        onSubmitEditing={() => void rename()}
+        onSubmitEditing={() => void change()}
       />
-      <Words quiet>
-        {`${card.widthPx}\u00a0×\u00a0${card.heightPx}\u00a0px, ${mm(card.widthPx)}\u00a0×\u00a0${mm(card.heightPx)}\u00a0mm at ${card.ppi}\u00a0ppi`}
-      </Words>
-      <Button tone="main" label="Rename" onPress={() => void rename()} />
+      <View style={styles.row}>
+        {(['width', 'height', 'ppi'] as const).map((key) => (
+          <Field
+            key={key}
+            style={styles.words}
+            label={{ width: 'Width, px', height: 'Height, px', ppi: 'ppi' }[key]}
+            numeric
+            value={size[key]}
+            onChangeText={(text) => setSize({ ...size, [key]: text })}
+            onSubmitEditing={() => void change()}
+          />
+        ))}
+      </View>
+      {(wrong ?? problem) ? (
+        <Words role="alert">{wrong ?? problem}</Words>
+      ) : (
+        <Words quiet>
+          {`${describe(paper)}.${isResized ? ' What is drawn stays where it is, from the upper left corner; what comes to lie outside is kept.' : ''}`}
+        </Words>
+      )}
+      <Button tone="main" label="Change" disabled={wrong !== undefined} onPress={() => void change()} />
       {aside.length > 0 && (
         <View style={styles.aside}>
           <Words strong>Set aside on this device</Words>

@@ -1,0 +1,141 @@
+import type { Page } from 'playwright-core';
+import { curve, launch, openPage, penStroke, PHONE, TestServer } from '../tests/browser/harness';
+import { fillDemoData } from '../tests/browser/screenshots';
+import { figure, percentile, type Figure } from './report';
+
+const SHEET = 'heron-at-the-jetty';
+const SCREENS = [
+  [{ width: 360, height: 640 }, 3],
+  [PHONE, 3],
+  [{ width: 844, height: 390 }, 2],
+  [{ width: 820, height: 1180 }, 2],
+  [{ width: 1280, height: 800 }, 1],
+  [{ width: 1280, height: 800 }, 2],
+  [{ width: 2560, height: 1440 }, 2],
+] as const;
+
+interface Memory {
+  canvasPx: number;
+  longestSide: number;
+  maskBytes: number;
+  tileBytes: number;
+}
+
+async function withDemo<T>(work: (url: string, open: Open) => Promise<T>): Promise<T> {
+  const server = new TestServer();
+  fillDemoData(server.data);
+  await server.start(0);
+  const browser = await launch();
+  const open: Open = async (viewport, ratio) => {
+    const { page, cdp, context } = await openPage(browser, viewport, { deviceScaleFactor: ratio });
+    await page.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.hushStage = s) };');
+    await page.goto(`${server.url}/sheet/${SHEET}/ink`);
+    await page.getByTestId('paper').waitFor();
+    await page.waitForTimeout(2500);
+    return { page, cdp, context };
+  };
+  try {
+    return await work(server.url, open);
+  } finally {
+    await browser.close();
+    await server.remove();
+  }
+}
+type Open = (
+  viewport: { width: number; height: number },
+  ratio: number,
+) => Promise<Pick<Awaited<ReturnType<typeof openPage>>, 'page' | 'cdp' | 'context'>>;
+
+const memoryOf = (page: Page): Promise<Memory> =>
+  page.evaluate(() => (globalThis as unknown as { hushStage: { memory: Memory } }).hushStage.memory);
+
+/** Canvases over screens and turns: in screens of 2 px a CSS px (6 at most), and their longest side (4096). */
+export function stageMemory(): Promise<Figure[]> {
+  return withDemo(async (_url, open) => {
+    let screens = 0;
+    let side = 0;
+    let tiles = 0;
+    for (const [viewport, ratio] of SCREENS) {
+      const { page, context } = await open(viewport, ratio);
+      // Level, turned by 30 degrees, and zoomed in four times as far.
+      for (const keys of [[], ['.', '.'], ['+', '+', '+', '+', '+', '+']]) {
+        for (const key of keys) await page.keyboard.press(key);
+        await page.waitForTimeout(900);
+        const memory = await memoryOf(page);
+        screens = Math.max(screens, memory.canvasPx / (4 * viewport.width * viewport.height));
+        side = Math.max(side, memory.longestSide);
+        tiles = Math.max(tiles, memory.tileBytes);
+      }
+      await context.close();
+    }
+    return [
+      figure('stage-memory: canvases together, of 7 screens and 3 views', screens, 'screens (at most 6)'),
+      figure('stage-memory: longest side of a canvas', side, 'px (at most 4096)'),
+      figure('stage-memory: tiles', tiles / 1048576, 'MB (at most 96)'),
+    ];
+  });
+}
+
+/** Collects how long frames take on the main thread while `work` runs, in ms. */
+async function longFrames(page: Page, work: () => Promise<unknown>): Promise<number[]> {
+  await page.evaluate(() => {
+    const at = globalThis as unknown as { hushGaps: number[]; hushWatch: boolean };
+    at.hushGaps = [];
+    at.hushWatch = true;
+    let last = performance.now();
+    const tick = () => {
+      const now = performance.now();
+      at.hushGaps.push(now - last);
+      last = now;
+      if (at.hushWatch) requestAnimationFrame(tick);
+    };
+    requestAnimationFrame(tick);
+  });
+  await work();
+  return page.evaluate(() => {
+    const at = globalThis as unknown as { hushGaps: number[]; hushWatch: boolean };
+    at.hushWatch = false;
+    return at.hushGaps.slice(1);
+  });
+}
+
+/** From one frame to the next: after a screen-sized stroke, while the hush slider is dragged, under a nib of 400 px. */
+export function stageFrames(): Promise<Figure[]> {
+  return withDemo(async (_url, open) => {
+    const { page, cdp } = await open({ width: 1280, height: 800 }, 2);
+    const idle = percentile(await longFrames(page, () => page.waitForTimeout(1000)), 0.95);
+    const penUp: number[] = [];
+    for (let run = 0; run < 4; run++) {
+      await penStroke(cdp, curve(320, 100 + 20 * run, 1000, 700 - 20 * run, 90, 60), 3);
+      penUp.push(...(await longFrames(page, () => page.waitForTimeout(400))));
+    }
+    await page.getByRole('button', { name: 'Show the title bar and the stops' }).click();
+    await page.waitForTimeout(600);
+    const slider = (await page.getByRole('slider', { name: 'Picture opacity' }).boundingBox())!;
+    await page.mouse.move(slider.x + 20, slider.y + 20);
+    await page.mouse.down();
+    const hush = await longFrames(page, async () => {
+      for (let i = 0; i < 60; i++) {
+        await page.mouse.move(slider.x + 20 + i, slider.y + 20);
+        await page.waitForTimeout(12);
+      }
+    });
+    await page.mouse.up();
+    // The nib at its widest, and the page as near as it goes.
+    const nib = page.getByRole('slider', { name: /^Size of nib/ });
+    await nib.focus();
+    await page.keyboard.press('End');
+    await page.waitForTimeout(600);
+    await page.mouse.click(640, 400, { button: 'middle' });
+    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+    for (let i = 0; i < 30; i++) await page.keyboard.press('+');
+    await page.waitForTimeout(2500);
+    const wide = await longFrames(page, () => penStroke(cdp, curve(350, 150, 950, 650, 90, 60), 8));
+    return [
+      figure('stage-frames: nothing going on, p95', idle, 'ms'),
+      figure('stage-frames: after a screen-sized stroke, p95', percentile(penUp, 0.95), 'ms (at most 33)'),
+      figure('stage-frames: hush dragged, p95', percentile(hush, 0.95), 'ms (the screen: 17)'),
+      figure('stage-frames: the widest nib at 64x and 2 px a px, p95', percentile(wide, 0.95), 'ms (at most 33)'),
+    ];
+  });
+}
