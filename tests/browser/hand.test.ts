@@ -2,6 +2,7 @@ import type { CDPSession, Page } from 'playwright-core';
 import { curve, DESK, fingerStroke, openPage, penStroke, PHONE, testApp } from './harness';
 import { choose, goTo, inkIn, newSheet, phonePhoto, steps, stepsReach, unfold } from './sheet-driver';
 
+jest.setTimeout(120000);
 const app = testApp();
 
 interface At {

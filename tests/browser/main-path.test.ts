@@ -291,6 +291,8 @@ describe.each([
     // The screen at 100 %, the picture away as it is on Send: the file within 2/255 wherever the paper is in sight.
     const message = page.getByRole('button', { name: 'Put this message away' });
     while (await message.count()) await message.first().click();
+    // Transparent, the stage shows squares; the comparison is with the paper.
+    await page.getByRole('radio', { name: 'On paper' }).click();
     await zoomTo100(page);
     await hideRing(page);
     await page.waitForTimeout(900);

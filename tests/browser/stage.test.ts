@@ -10,6 +10,7 @@ import { strokeEntity } from '../measures/sheets';
 import { curve, openPage, penStroke, PHONE, testApp } from './harness';
 import { goTo, hideRing, send } from './sheet-driver';
 
+jest.setTimeout(120000);
 const app = testApp();
 const PAPER = { widthPx: 1600, heightPx: 1200, ppi: 300 };
 const COLOURS = ['#000000', '#1f3a5f', '#a03b22', '#17605c', '#c8912f'];
@@ -158,7 +159,6 @@ describe('a stage of many layers', () => {
       expect(errors).toEqual([]);
       await context.close();
     },
-    60_000,
   );
 });
 
@@ -310,5 +310,5 @@ describe('every change of a layer', () => {
     await agree('back');
     expect(errors).toEqual([]);
     await context.close();
-  }, 120_000);
+  });
 });

@@ -1,22 +1,10 @@
 import 'fake-indexeddb/auto';
-import { IDBFactory } from 'fake-indexeddb';
-import { mkdtempSync, rmSync } from 'node:fs';
-import type { Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { compose, IDENTITY } from '../../core/geometry/matrix';
-import { FIRST_LAYER, newSettings } from '../../core/sheet/entities';
 import { orderAbove } from '../../core/sheet/orders';
 import { placementMatrix } from '../../core/sheet/placement';
-import { SheetModel } from '../../core/sheet/sheet-model';
 import { putRows } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
-import { createApp } from '../../server/app';
-import { openStore, type Store } from '../../server/store';
 import { Inking } from '../../ui/sheet/inking';
 import { Journal } from '../../ui/sheet/journal';
-import { SheetSession, type SessionListener, type WayBack } from '../../ui/sheet/session';
 import {
   addLayer,
   deleteLayer,
@@ -26,104 +14,22 @@ import {
   setLayerOpacity,
 } from '../../ui/sheet/stack-actions';
 import { StepMemory } from '../../ui/sheet/step-memory';
+import {
+  Browser,
+  BYTES,
+  ink,
+  opened,
+  savedOn,
+  serverLayers,
+  serverStrokes,
+  setUpWorld,
+  until,
+  world,
+} from '../measures/devices';
 import { PageWorker } from '../measures/page-worker';
 import { referenceEntity, strokeEntity } from '../measures/sheets';
-import { handSamples, random } from '../measures/strokes';
 
-const BYTES = encodeSamples(handSamples((u) => [20 + 100 * u, 40], { ms: 200 }));
-
-/** A browser: its storage, its journal. The page's globals are those of the browser that is in use. */
-class Browser {
-  private readonly kept = new Map<string, string>();
-  private readonly databases = new IDBFactory();
-
-  constructor(readonly device: string) {
-    this.kept.set('hush-line.device', device);
-  }
-
-  use(): void {
-    globalThis.indexedDB = this.databases;
-    globalThis.localStorage = {
-      getItem: (key: string) => this.kept.get(key) ?? null,
-      setItem: (key: string, value: string) => void this.kept.set(key, value),
-    } as Storage;
-  }
-}
-
-let folder: string;
-let store: Store;
-let http: Server;
-let away = false;
-const open: SheetSession[] = [];
-
-beforeAll(() => {
-  globalThis.Worker = PageWorker as unknown as typeof Worker;
-});
-beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'hush-line-session-'));
-  store = openStore(folder);
-  const paper = { widthPx: 400, heightPx: 300, ppi: 300 };
-  store.sheets.act({ id: 'act', kind: 'create', sheetId: 'sheet', name: 'Reeds', paper }, 0);
-  http = createApp(store).listen(0);
-  const { port } = http.address() as AddressInfo;
-  away = false;
-  const overHttp = fetch;
-  globalThis.fetch = ((path: string, init?: RequestInit) =>
-    away
-      ? Promise.reject(new TypeError('failed to fetch'))
-      : overHttp(`http://127.0.0.1:${port}${path}`, init)) as typeof fetch;
-  restore = () => (globalThis.fetch = overHttp);
-});
-let restore: () => void;
-afterEach(async () => {
-  for (const session of open.splice(0)) session.close();
-  restore();
-  http.closeAllConnections();
-  await new Promise((done) => http.close(done));
-  store.close();
-  rmSync(folder, { recursive: true });
-});
-
-async function opened(browser: Browser) {
-  browser.use();
-  const told = { notices: [] as string[], ways: [] as WayBack[], sync: 'saved' };
-  const listener: SessionListener = {
-    found: () => {},
-    structure: () => {},
-    history: () => {},
-    sync: ({ kind }) => (told.sync = kind),
-    notice: (text, way) => {
-      told.notices.push(text);
-      if (way) told.ways.push(way);
-    },
-    restoreSheet: () => {},
-  };
-  const session = await SheetSession.open('sheet', () => 0, listener);
-  open.push(session);
-  return { session, told };
-}
-
-/** Opened one after the other: the page's globals are those of the browser that opens. */
-let opening: Promise<unknown> = Promise.resolve();
-function openedQuietly(browser: Browser) {
-  const turn = opening.then(() => opened(browser));
-  opening = turn.catch(() => undefined);
-  return turn;
-}
-
-async function until(done: () => boolean, what: string): Promise<void> {
-  for (let i = 0; i < 500 && !done(); i++) await new Promise((r) => setTimeout(r, 10));
-  if (!done()) throw new Error(`never: ${what}`);
-}
-
-const savedOn = (session: SheetSession) =>
-  until(() => session['sender'].waiting.length === 0, 'everything is on the server');
-
-const ink = (session: SheetSession, id: string) =>
-  session.act('Ink line', [putRows('strokes', strokeEntity(id))], { parts: [[id, BYTES]] });
-
-const serverLayers = () => store.sheets.head('sheet')!.layers;
-const serverStrokes = () => store.sheets.strokes('sheet').body.strokes.map((s) => [s.id, s.deleted]);
+setUpWorld();
 
 describe('a sheet that is open', () => {
   it('keeps each act on the device, then on the server, and is found so by the next session', async () => {
@@ -143,13 +49,13 @@ describe('a sheet that is open', () => {
   it('has what waits on the device on top when it is opened without having been sent', async () => {
     const tablet = new Browser('tablet');
     const first = await opened(tablet);
-    away = true;
+    world.away = true;
     await ink(first.session, 'a');
     await ink(first.session, 'b');
     await until(() => first.told.sync === 'waiting', 'the steps wait');
     first.session.close();
     expect(serverStrokes()).toEqual([]);
-    away = false;
+    world.away = false;
     const { session } = await opened(tablet);
     expect([...session.model.strokes.keys()]).toEqual(['a', 'b']);
     await savedOn(session);
@@ -157,7 +63,7 @@ describe('a sheet that is open', () => {
       ['a', false],
       ['b', false],
     ]);
-    expect(store.steps.after('sheet', 0, 1e6).steps).toHaveLength(2);
+    expect(world.store.steps.after('sheet', 0, 1e6).steps).toHaveLength(2);
     await session.undo();
     expect(session.model.strokes.get('b')!.deleted).toBe(true);
   });
@@ -203,10 +109,10 @@ describe('two devices on one sheet', () => {
     const linesOf = ({ session }: typeof a) => session.model.layers.get('lines')!;
     await renameLayer(a.session, linesOf(a), 'Contours');
     await savedOn(a.session);
-    away = true;
+    world.away = true;
     await setLayerOpacity(b.session, linesOf(b), 0.3);
     await until(() => b.told.sync === 'waiting', 'the phone is away');
-    away = false;
+    world.away = false;
     await setLayerOpacity(a.session, linesOf(a), 0.8);
     await savedOn(a.session);
     b.session.retryNow();
@@ -305,7 +211,7 @@ describe('what must not be lost', () => {
     const linesOf = ({ session }: typeof a) => session.model.layers.get('lines')!;
     await setLayerOpacity(a.session, linesOf(a), 0.3);
     await savedOn(a.session);
-    const [written] = store.steps.after('sheet', 0, 1e6).steps;
+    const [written] = world.store.steps.after('sheet', 0, 1e6).steps;
     a.session.close();
     const b = await opened(phone);
     await setLayerOpacity(b.session, linesOf(b), 0.8);
@@ -318,7 +224,7 @@ describe('what must not be lost', () => {
     const again = await opened(tablet);
     expect(linesOf(again).opacity).toBe(0.8);
     await until(() => again.session['sender'].waiting.length === 0, 'nothing waits');
-    expect(store.steps.after('sheet', 0, 1e6).steps).toHaveLength(2);
+    expect(world.store.steps.after('sheet', 0, 1e6).steps).toHaveLength(2);
   });
 
   it('takes a foreign value that it had not seen beneath its own newer one', async () => {
@@ -427,7 +333,7 @@ describe('what must not be lost', () => {
 
   it('says that the sheet was deleted elsewhere', async () => {
     const { session, told } = await opened(new Browser('tablet'));
-    store.sheets.act({ id: 'del', kind: 'delete', sheetId: 'sheet' }, 0);
+    world.store.sheets.act({ id: 'del', kind: 'delete', sheetId: 'sheet' }, 0);
     await ink(session, 'a');
     await until(() => told.notices.some((n) => n.startsWith('This sheet was deleted elsewhere')), 'it is told');
     expect(serverStrokes()).toEqual([['a', false]]);
@@ -480,85 +386,7 @@ describe('what must not be lost', () => {
     await until(() => session.model.layers.get('lines')!.opacity === 0.9, 'it is seen');
     await session.undo();
     await savedOn(session);
-    expect(store.steps.after('sheet', 2, 1e6).steps[0]).toMatchObject({ changes: [], undoable: false });
+    expect(world.store.steps.after('sheet', 2, 1e6).steps[0]).toMatchObject({ changes: [], undoable: false });
     expect(session.history).toMatchObject({ undo: [], redo: [expect.any(String)] });
-  });
-});
-
-describe('three devices', () => {
-  const tablesOf = (model: SheetModel) =>
-    JSON.stringify([
-      Object.entries(model.settings).sort(),
-      ...[model.layers, model.strokes, model.erasures].map((t) =>
-        [...(t as Map<string, object>).values()]
-          .map((e) => Object.entries(e).sort())
-          .sort((a, b) => (String(a) < String(b) ? -1 : 1)),
-      ),
-    ]);
-
-  // Random acts, delays, repeats and lost answers; afterwards all must hold one drawing.
-  it.each([1, 2, 3, 4, 5, 6])('end with one drawing, which is their journal replayed: run %d', async (seed) => {
-    const rnd = random(seed * 7919);
-    const devices = await Promise.all(['tablet', 'phone', 'desk'].map((name) => openedQuietly(new Browser(name))));
-    const steady = globalThis.fetch;
-    let isRough = true;
-    globalThis.fetch = (async (path: string, init?: RequestInit) => {
-      const luck = rnd();
-      if (isRough && luck < 0.1) throw new TypeError('failed to fetch');
-      await new Promise((r) => setTimeout(r, isRough ? rnd() * 12 : 0));
-      const answer = await steady(path, init);
-      if (isRough && luck > 0.85) throw new TypeError('the answer was lost');
-      if (isRough && luck > 0.7) await new Promise((r) => setTimeout(r, rnd() * 25));
-      return answer;
-    }) as typeof fetch;
-    let n = 0;
-    for (let round = 0; round < 60; round++) {
-      const { session } = devices[Math.floor(rnd() * 3)];
-      const layers = session.model.stack();
-      const layer = layers[Math.floor(rnd() * layers.length)];
-      const strokes = [...session.model.strokes.keys()];
-      const what = rnd();
-      if (what < 0.3) {
-        const id = `${session['device']}-${n++}`;
-        await ink(session, id);
-      } else if (what < 0.5 && layer) await setLayerOpacity(session, layer, Math.round(rnd() * 100) / 100);
-      else if (what < 0.6 && layer) await renameLayer(session, layer, `Layer ${n++}`);
-      else if (what < 0.7 && layers.length < 6) await addLayer(session, 'ink');
-      else if (what < 0.75 && layers.length > 1) await deleteLayer(session, layer);
-      else if (what < 0.8 && layer) await moveLayer(session, layer, 1);
-      else if (what < 0.9) await session.undo();
-      else if (what < 0.95) await session.redo();
-      else if (strokes.length)
-        await session.act('Move', [
-          {
-            op: 'set',
-            table: 'strokes',
-            field: 'matrix',
-            ids: strokes,
-            before: strokes.map((id) => session.model.strokes.get(id)!.matrix),
-            after: strokes.map(() => [1, 0, 0, 1, n++, 0]),
-          },
-        ]);
-      if (rnd() < 0.3) await new Promise((r) => setTimeout(r, rnd() * 20));
-      if (rnd() < 0.2) devices[Math.floor(rnd() * 3)].session.retryNow();
-    }
-    isRough = false;
-    const serverSeq = () => store.sheets.head('sheet')!.card.seq;
-    for (let i = 0; i < 300; i++) {
-      for (const { session } of devices) session.retryNow();
-      await new Promise((r) => setTimeout(r, 10));
-      if (devices.every(({ session }) => !session['sender'].waiting.length && session['seq'] === serverSeq())) break;
-    }
-    globalThis.fetch = steady;
-    const { steps } = store.steps.after('sheet', 0, 1e9);
-    expect(steps.length).toBeGreaterThan(20);
-    expect(new Set(steps.map((s) => s.id)).size).toBe(steps.length);
-    const replayed = new SheetModel(newSettings(300), [FIRST_LAYER]);
-    for (const step of steps) replayed.apply(step.changes);
-    const head = store.sheets.head('sheet')!;
-    const kept = new SheetModel(head.settings, head.layers);
-    for (const s of store.sheets.strokes('sheet').body.strokes) kept.strokes.set(s.id, s);
-    expect(tablesOf(kept)).toBe(tablesOf(replayed));
-    for (const { session } of devices) expect(tablesOf(session.model)).toBe(tablesOf(kept));
   });
 });
