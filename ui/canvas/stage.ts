@@ -79,6 +79,8 @@ export class Stage {
   private viewDirty = true;
   private wantDirty = true;
   private wasComplete = false;
+  /** Tiles that the worker was asked for and has not brought. */
+  private outstanding = new Set<string>();
   private closed = false;
   private readonly probe = (globalThis as { hushProbe?: StageProbe }).hushProbe;
 
@@ -211,6 +213,8 @@ export class Stage {
   // ---- wet ink
 
   beginStroke(pen: Pen, colour: string, target: WetTarget): void {
+    // The nib and what is painted must mean the same view.
+    if (this.camera.gesturing) this.camera.set(this.camera.view);
     if (this.viewDirty) this.showView();
     const stroke = new WetStroke(pen, parseColour(colour), this.screen.level, this.deviceScale);
     this.wet = { stroke, ...target, isPending: true, seen: 0 };
@@ -345,6 +349,7 @@ export class Stage {
   private sendWants(): void {
     this.wantDirty = false;
     const missing = this.screen.missing();
+    this.outstanding = new Set(missing.map(runTileKey));
     const { level } = this.screen;
     const [px, py] = this.toPaper(this.size.width / 2, this.size.height / 2);
     const cx = (px * 2 ** level) / TILE - 0.5;
@@ -361,17 +366,13 @@ export class Stage {
     this.tiles.put(address, bitmap);
     this.probe?.tile?.();
     this.screen.paintTile(address);
-    if (this.leftovers.length) this.dropShownLeftovers();
-    if (!this.wantDirty && this.screen.missing().length === 0) this.reportComplete();
-  }
-
-  /** Leftovers whose tiles all show them now have done their work. */
-  private dropShownLeftovers(): void {
-    const stale = new Set(this.screen.missing().map(runTileKey));
-    if (stale.size === 0) this.leftovers = this.leftovers.filter((w) => w.isPending);
+    this.outstanding.delete(runTileKey(address));
+    // Looked through again: something may have been spoilt or forgotten meanwhile.
+    if (this.outstanding.size === 0 && !this.wantDirty) this.sendWants();
   }
 
   private reportComplete(): void {
+    // Their tiles all show them now.
     if (this.leftovers.length) this.leftovers = this.leftovers.filter((w) => w.isPending);
     if (this.wasComplete) return;
     this.wasComplete = true;

@@ -7,6 +7,7 @@ import { useSafeAreaInsets } from 'react-native-safe-area-context';
 import { IconButton } from '../../components/button';
 import { BLACK, WHITE } from '../../store/pen-slice';
 import { useAppSelector } from '../../store/store';
+import { RADIUS } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
 import { ColourChips } from './colour-chips';
 import { EraserButton, ZoomButton } from './floats';
@@ -48,9 +49,6 @@ export function SideBars({ children }: { children: ReactNode }) {
           <StripCells open={open} onFlip={isInk ? () => setAsked(!asked) : undefined} />
         </ScrollView>
         <View style={[styles.panel, edge, !open && styles.away]}>
-          <View style={styles.sync}>
-            <SyncSign />
-          </View>
           <Stops upright={false} />
           <ScrollView style={styles.fill} contentContainerStyle={styles.rest}>
             {children}
@@ -62,6 +60,9 @@ export function SideBars({ children }: { children: ReactNode }) {
         <HeldCard />
       </View>
       <View style={[styles.zoom, left ? styles.atLeft : styles.atRight]}>
+        <View style={[styles.sync, { backgroundColor: theme.raised, borderColor: theme.rule }]}>
+          <SyncSign />
+        </View>
         <ZoomButton />
       </View>
     </>
@@ -113,11 +114,11 @@ const styles = StyleSheet.create({
   wide: { width: 92 },
   panel: { width: SIDE_PANEL_WIDTH, borderRightWidth: 1, borderLeftWidth: 1 },
   away: { display: 'none' },
-  sync: { paddingHorizontal: 12, paddingVertical: 4 },
+  sync: { minHeight: 44, paddingHorizontal: 10, borderWidth: 1, borderRadius: RADIUS, justifyContent: 'center' },
   fill: { flex: 1 },
   rest: { padding: 12, gap: 12 },
   bottom: { position: 'absolute', right: 0, left: 0, bottom: 0, pointerEvents: 'box-none' },
-  zoom: { position: 'absolute', bottom: 8 },
+  zoom: { position: 'absolute', bottom: 8, flexDirection: 'row', gap: 8 },
   atLeft: { left: 8 },
   atRight: { right: 8 },
 });
