@@ -54,7 +54,7 @@ describe.each([
     await page.getByRole('radio', { name: 'Lying' }).click();
     // ISO 216: A4 is 210 x 297 mm; at 300 ppi 3508 x 2480 px.
     const a4 = page.getByRole('radio', { name: /^A4/ });
-    expect(await a4.textContent()).toMatch(/3508 × 2480.*297 × 210 mm/);
+    expect(await a4.textContent()).toMatch(/3508\s×\s2480.*297\s×\s210\smm/);
     await a4.click();
     await page.getByRole('button', { name: 'Make sheet' }).click();
     await page.getByTestId('paper').waitFor();

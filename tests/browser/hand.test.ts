@@ -1,3 +1,4 @@
+import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { curve, DESK, fingerStroke, openPage, penStroke, PHONE, testApp } from './harness';
 import { choose, goTo, inkIn, newSheet, phonePhoto, steps, stepsReach, unfold } from './sheet-driver';
@@ -105,13 +106,7 @@ describe('a stroke', () => {
       await penStroke(cdp, curve(100, 300, 290, 300, 40, 0));
       await settled(page);
       const shot = await page.screenshot({ clip: { x: 180, y: 290, width: 30, height: 20 } });
-      const { data } = await (
-        await import('sharp')
-      )
-        .default(shot)
-        .removeAlpha()
-        .raw()
-        .toBuffer({ resolveWithObject: true });
+      const { data } = await sharp(shot).removeAlpha().raw().toBuffer({ resolveWithObject: true });
       let pink = 0;
       for (let i = 0; i < data.length; i += 3) if (data[i] > 150 && data[i + 1] < 60 && data[i + 2] > 50) pink++;
       expect(pink).toBeGreaterThan(100);

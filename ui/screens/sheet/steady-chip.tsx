@@ -18,6 +18,7 @@ export function SteadyChip() {
   const theme = useTheme();
   const dispatch = useAppDispatch();
   const steady = useAppSelector((s) => steadyOf(s.pen));
+  const box = useRef<View>(null);
   const drag = useRef<{ x: number; from: number; moved: boolean }>(undefined);
   const set = (v: number) => dispatch(penSlice.actions.setSteady(Math.min(100, Math.max(0, Math.round(v)))));
   const next = () => set(RUNGS.find((r) => r > steady) ?? 0);
@@ -39,8 +40,8 @@ export function SteadyChip() {
       else set(keys[e.key]);
     },
     onPointerDown: (e: { nativeEvent: PointerEvent }) => {
-      const { currentTarget, target, pointerId, clientX } = e.nativeEvent;
-      ((currentTarget ?? target) as HTMLElement | null)?.setPointerCapture?.(pointerId);
+      const { pointerId, clientX } = e.nativeEvent;
+      (box.current as unknown as HTMLElement).setPointerCapture(pointerId);
       drag.current = { x: clientX, from: steady, moved: false };
     },
     onPointerMove: (e: { nativeEvent: PointerEvent }) => {
@@ -57,6 +58,7 @@ export function SteadyChip() {
   };
   return (
     <View
+      ref={box}
       role="slider"
       tabIndex={0}
       aria-label="Steady"
