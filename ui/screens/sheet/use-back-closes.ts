@@ -1,5 +1,8 @@
 import { useEffect, useRef } from 'react';
 
+/** The router changes the address a moment after it has changed the page. */
+const ROUTER_MS = 60;
+
 /**
  * While something is open over the page, the system's Back closes it and stays on the page.
  * Closed any other way, the entry that caught Back is taken off again.
@@ -23,10 +26,15 @@ export function useBackCloses(open: boolean, close: () => void): void {
     const { href } = window.location;
     return () => {
       window.removeEventListener('popstate', back, { capture: true });
-      if (isCaught || window.location.href !== href) return;
-      const swallow = (e: PopStateEvent) => e.stopImmediatePropagation();
-      window.addEventListener('popstate', swallow, { capture: true, once: true });
-      window.history.back();
+      if (!isCaught) setTimeout(() => takeOff(href), ROUTER_MS);
     };
   }, [open]);
+}
+
+/** Takes the extra entry off again, unless the page has gone elsewhere: then it has become that page's own. */
+function takeOff(href: string): void {
+  if (window.location.href !== href) return;
+  const swallow = (e: PopStateEvent) => e.stopImmediatePropagation();
+  window.addEventListener('popstate', swallow, { capture: true, once: true });
+  window.history.back();
 }
