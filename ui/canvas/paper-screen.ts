@@ -6,7 +6,7 @@ import { placementMatrix } from '../../core/sheet/placement';
 import { runTileKey, TILE_APRON, type RunTile } from '../../workers/sheet-protocol';
 import type { InkRun, ReferenceRun, Run } from './layer-runs';
 import type { PictureStore } from './picture-store';
-import type { TileStore } from './tile-store';
+import type { StoredTile, TileStore } from './tile-store';
 import { WetImage, WET_PART_PX } from './wet-image';
 import type { WetStroke } from './wet-stroke';
 
@@ -64,6 +64,8 @@ export class PaperScreen {
   private overlay: HTMLCanvasElement | undefined;
   private spare: HTMLCanvasElement | undefined;
   private readonly wetImage = new WetImage();
+  /** One tile with wet ink laid over it. */
+  private readonly composed = document.createElement('canvas');
   private size: Size = { width: 1, height: 1 };
   private ratio = 1;
   /** The view that the canvases show. */
@@ -81,6 +83,7 @@ export class PaperScreen {
     Object.assign(this.veil.style, { position: 'absolute', inset: '-200%', background: '#ffffff', display: 'none' });
     this.element.append(this.ground, this.veil);
     host.appendChild(this.element);
+    this.composed.width = this.composed.height = TILE + 2 * TILE_APRON;
   }
 
   /** The most canvases for runs that the limit allows. */
@@ -101,9 +104,13 @@ export class PaperScreen {
 
   /** Pixels of all canvases, the longest side, for tests and benches. */
   get memory(): { canvasPx: number; longestSide: number; canvases: number } {
-    const all = [...this.canvases.map((c) => c.canvas), this.overlay, this.spare, this.wetImage.canvas].filter(
-      (c) => c !== undefined,
-    );
+    const all = [
+      ...this.canvases.map((c) => c.canvas),
+      this.overlay,
+      this.spare,
+      this.wetImage.canvas,
+      this.composed,
+    ].filter((c) => c !== undefined);
     return {
       canvasPx: all.reduce((sum, c) => sum + c.width * c.height, 0),
       longestSide: Math.max(...all.map((c) => Math.max(c.width, c.height))),
@@ -315,56 +322,55 @@ export class PaperScreen {
     if (run.shown) eachTile(this.needed, (tx, ty) => this.replaceTile(c as RunCanvas & { run: InkRun }, tx, ty));
   }
 
-  /**
-   * Lays a stored tile, with the wet ink that it does not show, in the place of what its canvas has
-   * there. Tiles carry an apron, so that neighbours that are cut to whole device px join without a seam.
-   */
+  /** Lays a stored tile, with the wet ink that it does not show, in the place of what its canvas has there. */
   private replaceTile(c: RunCanvas & { run: InkRun }, tx: number, ty: number): void {
     const tile = { run: c.run.key, level: this.levelNow, tx, ty };
     const stored = this.sources.tiles.get(tile);
     if (!stored) return;
-    const ctx = c.canvas.getContext('2d')!;
-    ctx.save();
-    this.clipTo(ctx, tileBox(tx, ty));
-    this.layTile(ctx, tx, ty, stored.bitmap);
-    for (const wet of this.sources.wetInk())
-      if (this.isOver(c.run, wet) && (wet.isPending || !stored.fresh)) this.layWet(ctx, wet, tileBox(tx, ty));
-    ctx.restore();
+    this.layTile(c.canvas.getContext('2d')!, tx, ty, this.imageOf(c.run, stored, tx, ty, tileBox(tx, ty)));
     if (stored.fresh) c.painted.add(runTileKey(tile));
   }
 
-  private layTile(ctx: CanvasRenderingContext2D, tx: number, ty: number, bitmap: ImageBitmap | null): void {
-    ctx.setTransform(...(this.toDevice() as [number, number, number, number, number, number]));
-    if (bitmap) {
-      // Copied, not laid over: within the clip nothing of what was there remains.
-      ctx.globalCompositeOperation = 'copy';
-      ctx.drawImage(bitmap, tx * TILE - TILE_APRON, ty * TILE - TILE_APRON);
-      ctx.globalCompositeOperation = 'source-over';
-    } else ctx.clearRect(tx * TILE - TILE_APRON, ty * TILE - TILE_APRON, TILE + 2 * TILE_APRON, TILE + 2 * TILE_APRON);
+  /** What a tile shows: as it is stored, or with wet ink laid over it in its own pixels, right within `part`. */
+  private imageOf(run: InkRun, stored: StoredTile, tx: number, ty: number, part: Box): CanvasImageSource | null {
+    const wets = this.sources.wetInk().filter((w) => this.isOver(run, w) && (w.isPending || !stored.fresh));
+    const origin = { x: tx * TILE - TILE_APRON, y: ty * TILE - TILE_APRON };
+    const side = TILE + 2 * TILE_APRON;
+    const near = grow(part, TILE_APRON);
+    const whole = { x0: origin.x, y0: origin.y, x1: origin.x + side, y1: origin.y + side };
+    const touching = wets.filter((w) => !isEmpty(intersection(w.stroke.area, scaled(whole, this.wetScale(w)))));
+    if (!touching.length) return stored.bitmap;
+    const ctx = this.composed.getContext('2d')!;
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.clearRect(0, 0, side, side);
+    if (stored.bitmap) ctx.drawImage(stored.bitmap, 0, 0);
+    for (const wet of touching) this.layWet(ctx, wet, intersection(whole, near), [1, 0, 0, 1, -origin.x, -origin.y]);
+    return this.composed;
   }
 
-  /** Clips to a box of the grid: to whole device px where the page is level, a little beyond it where it is turned. */
-  private clipTo(ctx: CanvasRenderingContext2D, box: Box): void {
+  /**
+   * Puts an image in the place of a tile. Tiles carry an apron: a level page cuts them to whole device
+   * px, where neighbours join exactly; a turned one lets them overlap by a soft edge, mixed so that two
+   * of one colour stay that colour.
+   */
+  private layTile(ctx: CanvasRenderingContext2D, tx: number, ty: number, image: CanvasImageSource | null): void {
     const m = this.toDevice();
+    const isLevel = m[1] === 0 || m[0] === 0;
+    ctx.save();
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.beginPath();
-    if (m[1] === 0 || m[0] === 0) {
-      const { x0, y0, x1, y1 } = transformBox(box, m);
-      const [left, top] = [Math.round(x0), Math.round(y0)];
-      ctx.rect(left, top, Math.round(x1) - left, Math.round(y1) - top);
-    } else {
-      const by = 0.75 / lengthScale(m);
-      const { x0, y0, x1, y1 } = grow(box, by);
-      for (const [x, y] of [
-        [x0, y0],
-        [x1, y0],
-        [x1, y1],
-        [x0, y1],
-      ])
-        ctx.lineTo(...apply(m, x, y));
-      ctx.closePath();
+    if (isLevel) rectangle(ctx, transformBox(tileBox(tx, ty), m));
+    else polygon(ctx, grow(tileBox(tx, ty), SOFT_PX / lengthScale(m)), m);
+    // What was there goes by as much as the tile covers, and the tile is added by as much.
+    ctx.globalCompositeOperation = 'destination-out';
+    ctx.fill();
+    if (image) {
+      ctx.clip();
+      ctx.globalCompositeOperation = 'lighter';
+      ctx.setTransform(...(m as [number, number, number, number, number, number]));
+      ctx.drawImage(image, tx * TILE - TILE_APRON, ty * TILE - TILE_APRON);
     }
-    ctx.clip();
+    ctx.restore();
   }
 
   // ---- wet ink
@@ -373,13 +379,18 @@ export class PaperScreen {
     return run.layers.some((l) => l.id === wet.layerId);
   }
 
-  /** Draws wet ink over what is there, within the clip; `box` in grid px of the painted level. */
-  private layWet(ctx: CanvasRenderingContext2D, { stroke, erases }: WetInk, box: Box): void {
-    const by = 2 ** (stroke.level - this.levelNow);
-    const part = this.wetImage.of(stroke, outward(grow(scaled(box, by), TILE_APRON)));
+  /** Grid px of a wet stroke's level per grid px of the painted one. */
+  private wetScale({ stroke }: WetInk): number {
+    return 2 ** (stroke.level - this.levelNow);
+  }
+
+  /** Draws the wet ink of `box` (grid px of the painted level) over what is there. @param to from there to the canvas. */
+  private layWet(ctx: CanvasRenderingContext2D, wet: WetInk, box: Box, to: Matrix): void {
+    const by = this.wetScale(wet);
+    const part = this.wetImage.of(wet.stroke, outward(scaled(box, by)));
     if (!part) return;
-    ctx.setTransform(...(this.toDevice(stroke.level) as [number, number, number, number, number, number]));
-    ctx.globalCompositeOperation = erases ? 'destination-out' : 'source-over';
+    ctx.setTransform(...(compose(to, scaling(1 / by)) as [number, number, number, number, number, number]));
+    ctx.globalCompositeOperation = wet.erases ? 'destination-out' : 'source-over';
     const [w, h] = [part.x1 - part.x0, part.y1 - part.y0];
     ctx.drawImage(this.wetImage.canvas, 0, 0, w, h, part.x0, part.y0, w, h);
     ctx.globalCompositeOperation = 'source-over';
@@ -387,41 +398,50 @@ export class PaperScreen {
 
   /** Shows wet ink where it changed: `dirty` in grid px of its level. What lies under it is laid anew. */
   paintWet(wet: WetInk, dirty: Box): void {
-    const device = outward(grow(transformBox(dirty, this.toDevice(wet.stroke.level)), 1));
+    const grid = outward(grow(scaled(dirty, 1 / this.wetScale(wet)), 1));
+    if (wet.layerId === null) return this.paintPale(wet, grid);
     const c = this.inkCanvases.find((one) => this.isOver(one.run, wet));
-    const canvas = wet.layerId === null ? this.overlayCanvas() : c?.canvas;
-    if (!canvas) return;
-    const seen = intersection(device, { x0: 0, y0: 0, x1: canvas.width, y1: canvas.height });
-    const ctx = canvas.getContext('2d')!;
-    for (const part of inStrips(seen)) {
+    if (c) this.relay(c, grid);
+  }
+
+  /** Ink without a layer: it lies on a canvas of its own. */
+  private paintPale(wet: WetInk, grid: Box): void {
+    const ctx = this.overlayCanvas().getContext('2d')!;
+    const device = outward(grow(transformBox(grid, this.toDevice()), 1));
+    for (const part of inStrips(intersection(device, this.deviceBox))) {
       ctx.save();
       ctx.setTransform(1, 0, 0, 1, 0, 0);
       ctx.beginPath();
-      ctx.rect(part.x0, part.y0, part.x1 - part.x0, part.y1 - part.y0);
+      rectangle(ctx, part);
       ctx.clip();
-      const grid = outward(grow(transformBox(part, invert(this.toDevice())), 1));
-      if (c && wet.layerId !== null) this.relay(ctx, c, grid);
-      else ctx.clearRect(part.x0, part.y0, part.x1 - part.x0, part.y1 - part.y0);
-      if (wet.layerId === null || !c) this.layWet(ctx, wet, grid);
+      ctx.clearRect(part.x0, part.y0, part.x1 - part.x0, part.y1 - part.y0);
+      const around = grow(transformBox(part, invert(this.toDevice())), TILE_APRON);
+      this.layWet(ctx, wet, around, this.toDevice());
       ctx.restore();
     }
   }
 
-  /** Lays tiles and all wet ink of a canvas anew within the clip, which lies in `grid`. */
-  private relay(ctx: CanvasRenderingContext2D, c: RunCanvas & { run: InkRun }, grid: Box): void {
+  private get deviceBox(): Box {
+    return { x0: 0, y0: 0, x1: Math.ceil(this.size.width * this.ratio), y1: Math.ceil(this.size.height * this.ratio) };
+  }
+
+  /** Lays tiles with their wet ink anew where they lie in `grid`. */
+  private relay(c: RunCanvas & { run: InkRun }, grid: Box): void {
     const over = intersection(tilesOver(grid), this.needed);
-    if (!isEmpty(over))
-      eachTile(over, (tx, ty) => {
-        const stored = this.sources.tiles.get({ run: c.run.key, level: this.levelNow, tx, ty });
-        if (!stored) return;
-        ctx.save();
-        this.clipTo(ctx, tileBox(tx, ty));
-        this.layTile(ctx, tx, ty, stored.bitmap);
-        for (const wet of this.sources.wetInk())
-          if (this.isOver(c.run, wet) && (wet.isPending || !stored.fresh))
-            this.layWet(ctx, wet, intersection(tileBox(tx, ty), grid));
-        ctx.restore();
-      });
+    if (isEmpty(over)) return;
+    const ctx = c.canvas.getContext('2d')!;
+    ctx.save();
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.beginPath();
+    rectangle(ctx, outward(grow(transformBox(grid, this.toDevice()), 1)));
+    ctx.clip();
+    // What the clip shows, and what its pixels are mixed from.
+    const shown = grow(grid, 2 / lengthScale(this.toDevice()) + TILE_APRON);
+    eachTile(over, (tx, ty) => {
+      const stored = this.sources.tiles.get({ run: c.run.key, level: this.levelNow, tx, ty });
+      if (stored) this.layTile(ctx, tx, ty, this.imageOf(c.run, stored, tx, ty, shown));
+    });
+    ctx.restore();
   }
 
   /** Lays everything anew where a wet stroke was. */
@@ -440,13 +460,11 @@ export class PaperScreen {
     const ctx = canvas.getContext('2d')!;
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.clearRect(0, 0, canvas.width, canvas.height);
-    for (const stroke of held)
+    for (const stroke of held) {
+      const wet = { stroke, layerId: null, erases: false, isPending: true };
       for (const area of inStrips(stroke.area))
-        this.layWet(
-          ctx,
-          { stroke, layerId: null, erases: false, isPending: true },
-          scaled(area, 2 ** (this.levelNow - stroke.level)),
-        );
+        this.layWet(ctx, wet, scaled(area, 1 / this.wetScale(wet)), this.toDevice());
+    }
   }
 
   private overlayCanvas(): HTMLCanvasElement {
@@ -515,6 +533,24 @@ const scaled = (b: Box, k: number): Box => ({ x0: b.x0 * k, y0: b.y0 * k, x1: b.
 
 const isNearIdentity = ([a, b, c, d, e, f]: Matrix): boolean =>
   Math.abs(a - 1) + Math.abs(b) + Math.abs(c) + Math.abs(d - 1) < 1e-9 && Math.abs(e) + Math.abs(f) < 1e-6;
+
+/** How far tiles of a turned page reach over their edges, device px. */
+const SOFT_PX = 0.75;
+
+/** Adds a box to the path, its sides on whole px. */
+function rectangle(ctx: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Box): void {
+  const [left, top] = [Math.round(x0), Math.round(y0)];
+  ctx.rect(left, top, Math.round(x1) - left, Math.round(y1) - top);
+}
+
+/** Adds a turned box to the path. */
+function polygon(ctx: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Box, m: Matrix): void {
+  ctx.moveTo(...apply(m, x0, y0));
+  ctx.lineTo(...apply(m, x1, y0));
+  ctx.lineTo(...apply(m, x1, y1));
+  ctx.lineTo(...apply(m, x0, y1));
+  ctx.closePath();
+}
 
 function fit(canvas: HTMLCanvasElement, width: number, height: number): void {
   if (canvas.width !== width) canvas.width = width;
