@@ -49,6 +49,9 @@ export const grow = (b: Box, by: number): Box => ({
   y1: b.y1 + by,
 });
 
+/** `b` with its coordinates multiplied by `k`, > 0. */
+export const scaled = (b: Box, k: number): Box => ({ x0: b.x0 * k, y0: b.y0 * k, x1: b.x1 * k, y1: b.y1 * k });
+
 /** The smallest whole-pixel box that holds `b`. */
 export const outward = (b: Box): Box => ({
   x0: Math.floor(b.x0),

@@ -6,6 +6,9 @@ export type Matrix = readonly [a: number, b: number, c: number, d: number, e: nu
 
 export const IDENTITY: Matrix = [1, 0, 0, 1, 0, 0];
 
+/** Scales by `k` about the origin. */
+export const scaling = (k: number): Matrix => [k, 0, 0, k, 0, 0];
+
 /** The matrix that applies `first`, then `then`. */
 export function compose(then: Matrix, first: Matrix): Matrix {
   const [a, b, c, d, e, f] = then;

@@ -162,6 +162,37 @@ describe('a stage of many layers', () => {
   );
 });
 
+describe('a turned page', () => {
+  it('shows a black area black: tiles and wet ink join without a seam', async () => {
+    const { page, cdp, errors, context } = await opened(await sheetOf(1, 1), { width: 1280, height: 800 }, 1);
+    await complete(page);
+    const nib = page.getByRole('slider', { name: /^Size of nib/ });
+    await nib.focus();
+    await page.keyboard.press('End');
+    await page.waitForTimeout(700);
+    await page.getByRole('radio', { name: 'Fineliner' }).click();
+    for (const key of ['.', '.', '+', '+', '+', '+']) await page.keyboard.press(key);
+    await complete(page);
+    const lightest = async () => {
+      const clip = { x: 560, y: 300, width: 160, height: 160 };
+      await hideRing(page);
+      const { data } = await sharp(await page.screenshot({ clip }))
+        .greyscale()
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+      return Math.max(...data);
+    };
+    // Over and over the middle: first as wet ink, then as tiles.
+    await penStroke(cdp, curve(420, 380, 860, 380, 60, 60));
+    await page.waitForTimeout(30);
+    expect(await lightest()).toBeLessThanOrEqual(3);
+    await page.waitForTimeout(1500);
+    expect(await lightest()).toBeLessThanOrEqual(3);
+    expect(errors).toEqual([]);
+    await context.close();
+  });
+});
+
 describe('zooming', () => {
   it('keeps the ink on the screen until better pixels cover it', async () => {
     const { page, errors, context } = await opened(await sheetOf(3, 12), PHONE, 2);

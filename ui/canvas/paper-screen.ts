@@ -1,14 +1,17 @@
-import { grow, intersection, isEmpty, outward, transformBox, type Box } from '../../core/geometry/box';
-import { apply, compose, invert, lengthScale, type Matrix } from '../../core/geometry/matrix';
+import { grow, intersection, isEmpty, outward, scaled, transformBox, type Box } from '../../core/geometry/box';
+import { apply, compose, invert, lengthScale, scaling, type Matrix } from '../../core/geometry/matrix';
 import { gridMatrix, viewMatrix, type Size, type View } from '../../core/geometry/view';
-import { eachTile, TILE, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
+import { eachTile, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
 import { placementMatrix } from '../../core/sheet/placement';
 import { runTileKey, TILE_APRON, type RunTile } from '../../workers/sheet-protocol';
 import type { InkRun, ReferenceRun, Run } from './layer-runs';
 import type { PictureStore } from './picture-store';
-import type { StoredTile, TileStore } from './tile-store';
-import { WetImage, WET_PART_PX } from './wet-image';
+import type { TileStore } from './tile-store';
+import { isOver, rectangle, TilePainter, wetScale, type WetInk } from './tile-painter';
+import { WET_PART_PX } from './wet-image';
 import type { WetStroke } from './wet-stroke';
+
+export type { WetInk } from './tile-painter';
 
 /** Device px per CSS px that are drawn at most. */
 const MOST_RATIO = 2;
@@ -17,15 +20,6 @@ const MAX_SIDE_PX = 4096;
 /** All canvases together, in screens of 2 device px per CSS px; one is kept for scratch. */
 const SCREENS = 6;
 const SPARE_SCREENS = 2;
-
-/** Ink that lies over the tiles of a layer until they show it. */
-export interface WetInk {
-  stroke: WetStroke;
-  layerId: string | null;
-  erases: boolean;
-  /** The worker has not been told yet: tiles that are fresh do not show it either. */
-  isPending: boolean;
-}
 
 export interface ScreenSources {
   tiles: TileStore;
@@ -63,9 +57,7 @@ export class PaperScreen {
   private canvases: RunCanvas[] = [];
   private overlay: HTMLCanvasElement | undefined;
   private spare: HTMLCanvasElement | undefined;
-  private readonly wetImage = new WetImage();
-  /** One tile with wet ink laid over it. */
-  private readonly composed = document.createElement('canvas');
+  private readonly painter = new TilePainter();
   private size: Size = { width: 1, height: 1 };
   private ratio = 1;
   /** The view that the canvases show. */
@@ -83,7 +75,6 @@ export class PaperScreen {
     Object.assign(this.veil.style, { position: 'absolute', inset: '-200%', background: '#ffffff', display: 'none' });
     this.element.append(this.ground, this.veil);
     host.appendChild(this.element);
-    this.composed.width = this.composed.height = TILE + 2 * TILE_APRON;
   }
 
   /** The most canvases for runs that the limit allows. */
@@ -104,13 +95,8 @@ export class PaperScreen {
 
   /** Pixels of all canvases, the longest side, for tests and benches. */
   get memory(): { canvasPx: number; longestSide: number; canvases: number } {
-    const all = [
-      ...this.canvases.map((c) => c.canvas),
-      this.overlay,
-      this.spare,
-      this.wetImage.canvas,
-      this.composed,
-    ].filter((c) => c !== undefined);
+    const shown = [...this.canvases.map((c) => c.canvas), this.overlay, this.spare].filter((c) => c !== undefined);
+    const all = [...shown, ...this.painter.canvases];
     return {
       canvasPx: all.reduce((sum, c) => sum + c.width * c.height, 0),
       longestSide: Math.max(...all.map((c) => Math.max(c.width, c.height))),
@@ -171,6 +157,10 @@ export class PaperScreen {
       ctx.drawImage(old.canvas, 0, 0);
     }
     ctx.globalAlpha = 1;
+  }
+
+  private wetOver(run: InkRun): WetInk[] {
+    return this.sources.wetInk().filter((wet) => isOver(run, wet));
   }
 
   private get inkCanvases(): (RunCanvas & { run: InkRun })[] {
@@ -327,81 +317,20 @@ export class PaperScreen {
     const tile = { run: c.run.key, level: this.levelNow, tx, ty };
     const stored = this.sources.tiles.get(tile);
     if (!stored) return;
-    this.layTile(c.canvas.getContext('2d')!, tx, ty, this.imageOf(c.run, stored, tx, ty, tileBox(tx, ty)));
+    const image = this.painter.imageOf(stored, tile, tileBox(tx, ty), this.wetOver(c.run));
+    this.painter.layTile(c.canvas.getContext('2d')!, this.toDevice(), tile, image);
     if (stored.fresh) c.painted.add(runTileKey(tile));
-  }
-
-  /** What a tile shows: as it is stored, or with wet ink laid over it in its own pixels, right within `part`. */
-  private imageOf(run: InkRun, stored: StoredTile, tx: number, ty: number, part: Box): CanvasImageSource | null {
-    const wets = this.sources.wetInk().filter((w) => this.isOver(run, w) && (w.isPending || !stored.fresh));
-    const origin = { x: tx * TILE - TILE_APRON, y: ty * TILE - TILE_APRON };
-    const side = TILE + 2 * TILE_APRON;
-    const near = grow(part, TILE_APRON);
-    const whole = { x0: origin.x, y0: origin.y, x1: origin.x + side, y1: origin.y + side };
-    const touching = wets.filter((w) => !isEmpty(intersection(w.stroke.area, scaled(whole, this.wetScale(w)))));
-    if (!touching.length) return stored.bitmap;
-    const ctx = this.composed.getContext('2d')!;
-    ctx.setTransform(1, 0, 0, 1, 0, 0);
-    ctx.clearRect(0, 0, side, side);
-    if (stored.bitmap) ctx.drawImage(stored.bitmap, 0, 0);
-    for (const wet of touching) this.layWet(ctx, wet, intersection(whole, near), [1, 0, 0, 1, -origin.x, -origin.y]);
-    return this.composed;
-  }
-
-  /**
-   * Puts an image in the place of a tile. Tiles carry an apron: a level page cuts them to whole device
-   * px, where neighbours join exactly; a turned one lets them overlap by a soft edge, mixed so that two
-   * of one colour stay that colour.
-   */
-  private layTile(ctx: CanvasRenderingContext2D, tx: number, ty: number, image: CanvasImageSource | null): void {
-    const m = this.toDevice();
-    const isLevel = m[1] === 0 || m[0] === 0;
-    ctx.save();
-    ctx.setTransform(1, 0, 0, 1, 0, 0);
-    ctx.beginPath();
-    if (isLevel) rectangle(ctx, transformBox(tileBox(tx, ty), m));
-    else polygon(ctx, grow(tileBox(tx, ty), SOFT_PX / lengthScale(m)), m);
-    // What was there goes by as much as the tile covers, and the tile is added by as much.
-    ctx.globalCompositeOperation = 'destination-out';
-    ctx.fill();
-    if (image) {
-      ctx.clip();
-      ctx.globalCompositeOperation = 'lighter';
-      ctx.setTransform(...(m as [number, number, number, number, number, number]));
-      ctx.drawImage(image, tx * TILE - TILE_APRON, ty * TILE - TILE_APRON);
-    }
-    ctx.restore();
   }
 
   // ---- wet ink
 
-  private isOver(run: InkRun, wet: WetInk): boolean {
-    return run.layers.some((l) => l.id === wet.layerId);
-  }
-
-  /** Grid px of a wet stroke's level per grid px of the painted one. */
-  private wetScale({ stroke }: WetInk): number {
-    return 2 ** (stroke.level - this.levelNow);
-  }
-
-  /** Draws the wet ink of `box` (grid px of the painted level) over what is there. @param to from there to the canvas. */
-  private layWet(ctx: CanvasRenderingContext2D, wet: WetInk, box: Box, to: Matrix): void {
-    const by = this.wetScale(wet);
-    const part = this.wetImage.of(wet.stroke, outward(scaled(box, by)));
-    if (!part) return;
-    ctx.setTransform(...(compose(to, scaling(1 / by)) as [number, number, number, number, number, number]));
-    ctx.globalCompositeOperation = wet.erases ? 'destination-out' : 'source-over';
-    const [w, h] = [part.x1 - part.x0, part.y1 - part.y0];
-    ctx.drawImage(this.wetImage.canvas, 0, 0, w, h, part.x0, part.y0, w, h);
-    ctx.globalCompositeOperation = 'source-over';
-  }
-
   /** Shows wet ink where it changed: `dirty` in grid px of its level. What lies under it is laid anew. */
   paintWet(wet: WetInk, dirty: Box): void {
-    const grid = outward(grow(scaled(dirty, 1 / this.wetScale(wet)), 1));
+    const grid = outward(grow(scaled(dirty, 1 / wetScale(wet, this.levelNow)), 1));
     if (wet.layerId === null) return this.paintPale(wet, grid);
-    const c = this.inkCanvases.find((one) => this.isOver(one.run, wet));
-    if (c) this.relay(c, grid);
+    const c = this.inkCanvases.find((one) => isOver(one.run, wet));
+    const isSameGrid = wet.stroke.level === this.levelNow;
+    if (c) this.relay(c, grid, isSameGrid ? (tx, ty) => wet.stroke.hasChanged(tx, ty) : undefined);
   }
 
   /** Ink without a layer: it lies on a canvas of its own. */
@@ -416,7 +345,7 @@ export class PaperScreen {
       ctx.clip();
       ctx.clearRect(part.x0, part.y0, part.x1 - part.x0, part.y1 - part.y0);
       const around = grow(transformBox(part, invert(this.toDevice())), TILE_APRON);
-      this.layWet(ctx, wet, around, this.toDevice());
+      this.painter.layWet(ctx, wet, around, this.levelNow, this.toDevice());
       ctx.restore();
     }
   }
@@ -425,8 +354,12 @@ export class PaperScreen {
     return { x0: 0, y0: 0, x1: Math.ceil(this.size.width * this.ratio), y1: Math.ceil(this.size.height * this.ratio) };
   }
 
-  /** Lays tiles with their wet ink anew where they lie in `grid`. */
-  private relay(c: RunCanvas & { run: InkRun }, grid: Box): void {
+  /** Lays tiles with their wet ink anew where they lie in `grid`, if `isWanted`. */
+  private relay(
+    c: RunCanvas & { run: InkRun },
+    grid: Box,
+    isWanted: (tx: number, ty: number) => boolean = () => true,
+  ): void {
     const over = intersection(tilesOver(grid), this.needed);
     if (isEmpty(over)) return;
     const ctx = c.canvas.getContext('2d')!;
@@ -437,16 +370,20 @@ export class PaperScreen {
     ctx.clip();
     // What the clip shows, and what its pixels are mixed from.
     const shown = grow(grid, 2 / lengthScale(this.toDevice()) + TILE_APRON);
+    const wet = this.wetOver(c.run);
     eachTile(over, (tx, ty) => {
-      const stored = this.sources.tiles.get({ run: c.run.key, level: this.levelNow, tx, ty });
-      if (stored) this.layTile(ctx, tx, ty, this.imageOf(c.run, stored, tx, ty, shown));
+      if (!isWanted(tx, ty)) return;
+      const tile = { run: c.run.key, level: this.levelNow, tx, ty };
+      const stored = this.sources.tiles.get(tile);
+      if (stored) this.painter.layTile(ctx, this.toDevice(), tile, this.painter.imageOf(stored, tile, shown, wet));
     });
     ctx.restore();
   }
 
   /** Lays everything anew where a wet stroke was. */
   unpaintWet(layerId: string, stroke: WetStroke): void {
-    this.paintWet({ stroke, layerId, erases: false, isPending: false }, stroke.area);
+    const c = this.inkCanvases.find((one) => one.run.layers.some((l) => l.id === layerId));
+    if (c) this.relay(c, outward(grow(scaled(stroke.area, 2 ** (this.levelNow - stroke.level)), 1)));
   }
 
   /** Shows strokes that have no layer, pale, on top of everything; none takes the canvas away. */
@@ -462,8 +399,9 @@ export class PaperScreen {
     ctx.clearRect(0, 0, canvas.width, canvas.height);
     for (const stroke of held) {
       const wet = { stroke, layerId: null, erases: false, isPending: true };
+      const by = 1 / wetScale(wet, this.levelNow);
       for (const area of inStrips(stroke.area))
-        this.layWet(ctx, wet, scaled(area, 1 / this.wetScale(wet)), this.toDevice());
+        this.painter.layWet(ctx, wet, scaled(area, by), this.levelNow, this.toDevice());
     }
   }
 
@@ -527,30 +465,8 @@ export class PaperScreen {
   }
 }
 
-const scaling = (k: number): Matrix => [k, 0, 0, k, 0, 0];
-
-const scaled = (b: Box, k: number): Box => ({ x0: b.x0 * k, y0: b.y0 * k, x1: b.x1 * k, y1: b.y1 * k });
-
 const isNearIdentity = ([a, b, c, d, e, f]: Matrix): boolean =>
   Math.abs(a - 1) + Math.abs(b) + Math.abs(c) + Math.abs(d - 1) < 1e-9 && Math.abs(e) + Math.abs(f) < 1e-6;
-
-/** How far tiles of a turned page reach over their edges, device px. */
-const SOFT_PX = 0.75;
-
-/** Adds a box to the path, its sides on whole px. */
-function rectangle(ctx: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Box): void {
-  const [left, top] = [Math.round(x0), Math.round(y0)];
-  ctx.rect(left, top, Math.round(x1) - left, Math.round(y1) - top);
-}
-
-/** Adds a turned box to the path. */
-function polygon(ctx: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Box, m: Matrix): void {
-  ctx.moveTo(...apply(m, x0, y0));
-  ctx.lineTo(...apply(m, x1, y0));
-  ctx.lineTo(...apply(m, x1, y1));
-  ctx.lineTo(...apply(m, x0, y1));
-  ctx.closePath();
-}
 
 function fit(canvas: HTMLCanvasElement, width: number, height: number): void {
   if (canvas.width !== width) canvas.width = width;

@@ -18,6 +18,10 @@ interface WetTile {
   /** A single disc of the settled part covers all of it: nothing more can change. */
   isFull: boolean;
   tail: CoverageMask | undefined;
+  /** A single disc of the tail covers all of it, for now. */
+  isTailFull: boolean;
+  /** It was full when it was looked at last. */
+  wasFull: boolean;
 }
 
 /**
@@ -37,6 +41,9 @@ export class WetStroke {
   private tailArea: Box = NOWHERE;
   private readonly tiles = new Map<string, WetTile>();
   private readonly spareTails: CoverageMask[] = [];
+  /** Tiles that were drawn into since the frame began, and those that look different after it. */
+  private readonly touched = new Set<string>();
+  private readonly changed = new Set<string>();
 
   /** @param devicePxPerPaperPx decides how finely the hand is recorded. */
   constructor(
@@ -64,18 +71,36 @@ export class WetStroke {
     const scale = 2 ** this.level;
     builder.settle();
     const fresh = gridArea(boxFrom(builder.spine, this.drawn), scale);
+    this.touched.clear();
     this.addTo(fresh, sight, builder.spine, this.drawn, { from: this.drawn, ends: false }, false);
     this.drawn = Math.max(0, builder.spine.count - 2);
-    for (const tile of this.tiles.values()) this.freeTail(tile);
+    this.changed.clear();
+    for (const [key, tile] of this.tiles) {
+      tile.wasFull = tile.isFull ? tile.wasFull : tile.isTailFull;
+      if (this.freeTail(tile)) this.changed.add(key);
+    }
+    for (const key of this.touched) this.changed.add(key);
     // The cone that waits, after the one that it joins.
     builder.tail(this.tail, 3);
     const before = this.tailArea;
     this.tailArea = gridArea(spineBox(this.tail), scale);
     this.addTo(this.tailArea, sight, this.tail, 0, { from: this.drawn > 0 ? 1 : 0 }, true);
+    for (const key of this.touched) this.changed.add(key);
+    // A tile that was full and still is looks as it did.
+    for (const key of this.changed) {
+      const tile = this.tiles.get(key)!;
+      if (tile.wasFull && (tile.isFull || tile.isTailFull)) this.changed.delete(key);
+      if (tile.isFull) tile.wasFull = true;
+    }
     const dirty = intersection(union(union(before, this.tailArea), fresh), sight);
     if (isEmpty(dirty)) return NOWHERE;
     this.area = isEmpty(this.area) ? dirty : union(this.area, dirty);
     return dirty;
+  }
+
+  /** Whether a tile of its level looks different after the last frame. */
+  hasChanged(tx: number, ty: number): boolean {
+    return this.changed.has(`${tx}/${ty}`);
   }
 
   /** Writes the wet ink of `box` (grid px) as unmultiplied RGBA, row-major, into zeroed memory. */
@@ -127,12 +152,18 @@ export class WetStroke {
     eachTile(tilesOver(seen), (tx, ty) => {
       const key = `${tx}/${ty}`;
       let tile = this.tiles.get(key);
-      if (!tile) this.tiles.set(key, (tile = { settled: maskAt(tx, ty), isFull: false, tail: undefined }));
+      if (!tile)
+        this.tiles.set(
+          key,
+          (tile = { settled: maskAt(tx, ty), isFull: false, tail: undefined, isTailFull: false, wasFull: false }),
+        );
       if (tile.isFull) return;
+      this.touched.add(key);
       const mask = isTail ? (tile.tail ??= this.tailMask(tx, ty)) : tile.settled;
       if (discCovers(spine, since, scale, tileBox(tx, ty))) {
         fill(mask);
-        if (!isTail) tile.isFull = true;
+        if (isTail) tile.isTailFull = true;
+        else tile.isFull = true;
       } else addSpine(mask, spine, scale, part);
     });
   }
@@ -144,11 +175,14 @@ export class WetStroke {
     return spare;
   }
 
-  private freeTail(tile: WetTile): void {
-    if (!tile.tail) return;
+  /** @returns whether the tile had a part of the tail. */
+  private freeTail(tile: WetTile): boolean {
+    if (!tile.tail) return false;
     tile.tail.clean();
     this.spareTails.push(tile.tail);
     tile.tail = undefined;
+    tile.isTailFull = false;
+    return true;
   }
 }
 

@@ -1,0 +1,121 @@
+import { grow, intersection, isEmpty, outward, scaled, transformBox, type Box } from '../../core/geometry/box';
+import { apply, compose, lengthScale, scaling, type Matrix } from '../../core/geometry/matrix';
+import { TILE, tileBox } from '../../core/raster/tiles';
+import { TILE_APRON, type RunTile } from '../../workers/sheet-protocol';
+import type { InkRun } from './layer-runs';
+import type { StoredTile } from './tile-store';
+import { WetImage } from './wet-image';
+import type { WetStroke } from './wet-stroke';
+
+/** Ink that lies over the tiles of a layer until they show it. */
+export interface WetInk {
+  stroke: WetStroke;
+  layerId: string | null;
+  erases: boolean;
+  /** The worker has not been told yet: tiles that are fresh do not show it either. */
+  isPending: boolean;
+}
+
+/** Grid px of a wet stroke's level per grid px of `level`. */
+export const wetScale = ({ stroke }: WetInk, level: number): number => 2 ** (stroke.level - level);
+
+/** Whether wet ink belongs to one of a run's layers. */
+export const isOver = (run: InkRun, wet: WetInk): boolean => run.layers.some((l) => l.id === wet.layerId);
+
+const SIDE = TILE + 2 * TILE_APRON;
+/** How far tiles of a turned page reach over their edges, device px. */
+const SOFT_PX = 0.75;
+
+/** Puts tiles, and the wet ink that they do not show yet, onto canvases. */
+export class TilePainter {
+  private readonly wetImage = new WetImage();
+  /** One tile with wet ink laid over it. */
+  private readonly composed = document.createElement('canvas');
+
+  constructor() {
+    this.composed.width = this.composed.height = SIDE;
+  }
+
+  /** The canvases that it works with. */
+  get canvases(): HTMLCanvasElement[] {
+    return [this.wetImage.canvas, this.composed];
+  }
+
+  /**
+   * What a tile shows: as it is stored, or with wet ink laid over it in its own pixels.
+   * @param part grid px of the tile's level: what of it is looked at; the rest may lack wet ink.
+   * @param wets the ink over the tile's run.
+   * @returns null for nothing; an image that holds until the next call.
+   */
+  imageOf(
+    stored: StoredTile,
+    { level, tx, ty }: RunTile,
+    part: Box,
+    wets: readonly WetInk[],
+  ): CanvasImageSource | null {
+    const whole = grow(tileBox(tx, ty), TILE_APRON);
+    const unseen = wets.filter(
+      (w) => (w.isPending || !stored.fresh) && !isEmpty(intersection(w.stroke.area, scaled(whole, wetScale(w, level)))),
+    );
+    if (!unseen.length) return stored.bitmap;
+    const ctx = this.composed.getContext('2d')!;
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.clearRect(0, 0, SIDE, SIDE);
+    if (stored.bitmap) ctx.drawImage(stored.bitmap, 0, 0);
+    const near = intersection(whole, grow(part, TILE_APRON));
+    for (const wet of unseen) this.layWet(ctx, wet, near, level, [1, 0, 0, 1, -whole.x0, -whole.y0]);
+    return this.composed;
+  }
+
+  /**
+   * Puts an image in the place of a tile. Tiles carry an apron: a level page cuts them to whole device
+   * px, where neighbours join exactly; a turned one lets them overlap by a soft edge, mixed so that two
+   * of one colour stay that colour.
+   * @param m from the tile's grid to the canvas.
+   */
+  layTile(ctx: CanvasRenderingContext2D, m: Matrix, { tx, ty }: RunTile, image: CanvasImageSource | null): void {
+    const isLevel = m[1] === 0 || m[0] === 0;
+    ctx.save();
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.beginPath();
+    if (isLevel) rectangle(ctx, transformBox(tileBox(tx, ty), m));
+    else polygon(ctx, grow(tileBox(tx, ty), SOFT_PX / lengthScale(m)), m);
+    // What was there goes by as much as the tile covers, and the tile is added by as much.
+    ctx.globalCompositeOperation = 'destination-out';
+    ctx.fill();
+    if (image) {
+      ctx.clip();
+      ctx.globalCompositeOperation = 'lighter';
+      ctx.setTransform(...(m as [number, number, number, number, number, number]));
+      ctx.drawImage(image, tx * TILE - TILE_APRON, ty * TILE - TILE_APRON);
+    }
+    ctx.restore();
+  }
+
+  /** Draws the wet ink of `box` (grid px of `level`) over what is there. @param to from there to the canvas. */
+  layWet(ctx: CanvasRenderingContext2D, wet: WetInk, box: Box, level: number, to: Matrix): void {
+    const by = wetScale(wet, level);
+    const part = this.wetImage.of(wet.stroke, outward(scaled(box, by)));
+    if (!part) return;
+    ctx.setTransform(...(compose(to, scaling(1 / by)) as [number, number, number, number, number, number]));
+    ctx.globalCompositeOperation = wet.erases ? 'destination-out' : 'source-over';
+    const [w, h] = [part.x1 - part.x0, part.y1 - part.y0];
+    ctx.drawImage(this.wetImage.canvas, 0, 0, w, h, part.x0, part.y0, w, h);
+    ctx.globalCompositeOperation = 'source-over';
+  }
+}
+
+/** Adds a box to the path, its sides on whole px. */
+export function rectangle(ctx: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Box): void {
+  const [left, top] = [Math.round(x0), Math.round(y0)];
+  ctx.rect(left, top, Math.round(x1) - left, Math.round(y1) - top);
+}
+
+/** Adds a turned box to the path. */
+function polygon(ctx: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Box, m: Matrix): void {
+  ctx.moveTo(...apply(m, x0, y0));
+  ctx.lineTo(...apply(m, x1, y0));
+  ctx.lineTo(...apply(m, x1, y1));
+  ctx.lineTo(...apply(m, x0, y1));
+  ctx.closePath();
+}
