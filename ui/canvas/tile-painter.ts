@@ -22,6 +22,9 @@ export const wetScale = ({ stroke }: WetInk, level: number): number => 2 ** (str
 /** Whether wet ink belongs to one of a run's layers. */
 export const isOver = (run: InkRun, wet: WetInk): boolean => run.layers.some((l) => l.id === wet.layerId);
 
+/** What stands in a tile's place: an image with its apron, one colour all over, or nothing. */
+type TileImage = CanvasImageSource | string | null;
+
 const SIDE = TILE + 2 * TILE_APRON;
 /** How far tiles of a turned page reach over their edges, device px. */
 const SOFT_PX = 0.75;
@@ -45,7 +48,7 @@ export class TilePainter {
    * What a tile shows: as it is stored, or with wet ink laid over it in its own pixels.
    * @param part grid px of the tile's level: what of it is looked at; the rest may lack wet ink.
    * @param wets the ink over the tile's run.
-   * @returns null for nothing; an image that holds until the next call.
+   * @returns an image holds until the next call.
    */
   imageOf(
     stored: StoredTile,
@@ -58,6 +61,9 @@ export class TilePainter {
       (w) => (w.isPending || !stored.fresh) && !isEmpty(intersection(w.stroke.area, scaled(whole, wetScale(w, level)))),
     );
     if (!unseen.length) return stored.bitmap;
+    const top = unseen[unseen.length - 1];
+    if (top.stroke.level === level && top.stroke.covers(tx, ty))
+      return top.erases ? null : `rgb(${top.stroke.colour.join(' ')})`;
     const ctx = this.composed.getContext('2d')!;
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.clearRect(0, 0, SIDE, SIDE);
@@ -73,7 +79,7 @@ export class TilePainter {
    * of one colour stay that colour.
    * @param m from the tile's grid to the canvas.
    */
-  layTile(ctx: CanvasRenderingContext2D, m: Matrix, { tx, ty }: RunTile, image: CanvasImageSource | null): void {
+  layTile(ctx: CanvasRenderingContext2D, m: Matrix, { tx, ty }: RunTile, image: TileImage): void {
     const isLevel = m[1] === 0 || m[0] === 0;
     ctx.save();
     ctx.setTransform(1, 0, 0, 1, 0, 0);
@@ -83,9 +89,12 @@ export class TilePainter {
     // What was there goes by as much as the tile covers, and the tile is added by as much.
     ctx.globalCompositeOperation = 'destination-out';
     ctx.fill();
-    if (image) {
+    ctx.globalCompositeOperation = 'lighter';
+    if (typeof image === 'string') {
+      ctx.fillStyle = image;
+      ctx.fill();
+    } else if (image) {
       ctx.clip();
-      ctx.globalCompositeOperation = 'lighter';
       ctx.setTransform(...(m as [number, number, number, number, number, number]));
       ctx.drawImage(image, tx * TILE - TILE_APRON, ty * TILE - TILE_APRON);
     }

@@ -7,6 +7,7 @@ export const WET_PART_PX = 1 << 20;
 /** Turns wet ink into something that a canvas can draw, in memory that is used again. */
 export class WetImage {
   readonly canvas = document.createElement('canvas');
+  private memory: ImageData | undefined;
 
   /**
    * The wet ink of `box` (grid px), at the top left of `canvas`.
@@ -22,9 +23,17 @@ export class WetImage {
       canvas.width = Math.max(canvas.width, width, 256);
       canvas.height = Math.max(canvas.height, height, 256);
     }
-    const image = new ImageData(width, height);
+    const image = this.memoryOf(width, height);
     stroke.paint(part, image.data);
     canvas.getContext('2d')!.putImageData(image, 0, 0);
     return part;
+  }
+
+  /** Zeroed pixels; those of the last call where they have the same shape, as most tiles do. */
+  private memoryOf(width: number, height: number): ImageData {
+    const { memory } = this;
+    if (memory?.width !== width || memory.height !== height) return (this.memory = new ImageData(width, height));
+    memory.data.fill(0);
+    return memory;
   }
 }

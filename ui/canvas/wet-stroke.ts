@@ -98,6 +98,12 @@ export class WetStroke {
     return dirty;
   }
 
+  /** Whether the stroke covers a tile of its level wholly. */
+  covers(tx: number, ty: number): boolean {
+    const tile = this.tiles.get(`${tx}/${ty}`);
+    return tile !== undefined && (tile.isFull || tile.isTailFull);
+  }
+
   /** Whether a tile of its level looks different after the last frame. */
   hasChanged(tx: number, ty: number): boolean {
     return this.changed.has(`${tx}/${ty}`);

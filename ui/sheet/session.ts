@@ -81,7 +81,6 @@ export class SheetSession {
   /** Other tabs of this browser that have the sheet open; they are told when there is something new. */
   private readonly tabs: BroadcastChannel | undefined;
   private readonly sender: Sender;
-  private readonly leaving = new AbortController();
 
   private constructor(
     readonly card: SheetCard,
@@ -89,6 +88,7 @@ export class SheetSession {
     readonly journal: Journal,
     private readonly level: number,
     private readonly listener: SessionListener,
+    private readonly leaving: AbortController,
   ) {
     this.seq = card.seq;
     this.sender = new Sender(card.id, journal);
@@ -112,12 +112,14 @@ export class SheetSession {
     levelFor: (paper: PaperSize) => number,
     listener: SessionListener,
   ): Promise<SheetSession> {
+    const leaving = new AbortController();
+    const ink = inkOf(id, leaving.signal);
     const [head, journal] = await Promise.all([fetchHead(id), Journal.open((text) => listener.notice(text))]);
     listener.found(head.card);
     const model = new SheetModel(head.settings, head.layers);
-    const session = new SheetSession(head.card, model, journal, levelFor(head.card), listener);
+    const session = new SheetSession(head.card, model, journal, levelFor(head.card), listener, leaving);
     try {
-      session.ready = session.load(head, await session.stillWaiting());
+      session.ready = session.load(head, ink, await session.stillWaiting());
       await session.ready;
     } catch (error) {
       session.close();
@@ -152,12 +154,9 @@ export class SheetSession {
   }
 
   /** Fills model, worker and history from the server, and puts `waiting` on top. */
-  private async load(head: SheetHead, waiting: readonly QueuedStep[]): Promise<void> {
+  private async load(head: SheetHead, ink: ReturnType<typeof inkOf>, waiting: readonly QueuedStep[]): Promise<void> {
     const { model, client, card } = this;
-    const [frame, history] = await Promise.all([
-      fetchStrokes(card.id, this.leaving.signal),
-      fetchHistory(card.id, this.device),
-    ]);
+    const [frame, history] = await ink;
     // Asked after the strokes: what those hold already is not put on top of them once more.
     const ids = waiting.map((w) => w.step.id);
     const known = new Set(ids.length ? await knownSteps(card.id, ids.slice(0, 5000)) : []);
@@ -214,7 +213,8 @@ export class SheetSession {
     this.ready = this.ready
       .then(async () => {
         if (this.closed) return;
-        await this.load(await fetchHead(this.card.id), this.sender.waiting);
+        const head = await fetchHead(this.card.id);
+        await this.load(head, inkOf(this.card.id, this.leaving.signal), this.sender.waiting);
         this.foreignChanges++;
         this.stage?.repaintAll();
         this.listener.structure();
@@ -498,6 +498,14 @@ export class SheetSession {
     this.client.close();
     this.journal.close();
   }
+}
+
+/** A sheet's strokes and this device's history, both under way at once. */
+function inkOf(id: string, signal: AbortSignal) {
+  const both = Promise.all([fetchStrokes(id, signal), fetchHistory(id, deviceId())]);
+  // Awaited later; a sheet that is not there fails earlier.
+  both.catch(() => undefined);
+  return both;
 }
 
 const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
