@@ -50,12 +50,7 @@ export class TilePainter {
    * @param wets the ink over the tile's run.
    * @returns an image holds until the next call.
    */
-  imageOf(
-    stored: StoredTile,
-    { level, tx, ty }: RunTile,
-    part: Box,
-    wets: readonly WetInk[],
-  ): CanvasImageSource | null {
+  imageOf(stored: StoredTile, { level, tx, ty }: RunTile, part: Box, wets: readonly WetInk[]): TileImage {
     const whole = grow(tileBox(tx, ty), TILE_APRON);
     const unseen = wets.filter(
       (w) => (w.isPending || !stored.fresh) && !isEmpty(intersection(w.stroke.area, scaled(whole, wetScale(w, level)))),

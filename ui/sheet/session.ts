@@ -113,9 +113,11 @@ export class SheetSession {
     listener: SessionListener,
   ): Promise<SheetSession> {
     const leaving = new AbortController();
-    const ink = inkOf(id, leaving.signal);
-    const [head, journal] = await Promise.all([fetchHead(id), Journal.open((text) => listener.notice(text))]);
+    // The head first, alone: with it the kept small picture can be shown.
+    const head = await fetchHead(id);
     listener.found(head.card);
+    const ink = inkOf(id, leaving.signal);
+    const journal = await Journal.open((text) => listener.notice(text));
     const model = new SheetModel(head.settings, head.layers);
     const session = new SheetSession(head.card, model, journal, levelFor(head.card), listener, leaving);
     try {
