@@ -22,8 +22,8 @@ export const wetScale = ({ stroke }: WetInk, level: number): number => 2 ** (str
 /** Whether wet ink belongs to one of a run's layers. */
 export const isOver = (run: InkRun, wet: WetInk): boolean => run.layers.some((l) => l.id === wet.layerId);
 
-/** What stands in a tile's place: an image with its apron, one colour all over, or nothing. */
-type TileImage = CanvasImageSource | string | null;
+/** What stands in a tile's place: an image with its apron, wet ink alone, one colour all over, or nothing. */
+type TileImage = CanvasImageSource | { wet: HTMLCanvasElement; part: Box } | string | null;
 
 const SIDE = TILE + 2 * TILE_APRON;
 /** How far tiles of a turned page reach over their edges, device px. */
@@ -59,11 +59,15 @@ export class TilePainter {
     const top = unseen[unseen.length - 1];
     if (top.stroke.level === level && top.stroke.covers(tx, ty))
       return top.erases ? null : `rgb(${top.stroke.colour.join(' ')})`;
+    const near = intersection(whole, grow(part, TILE_APRON));
+    if (!stored.bitmap && unseen.length === 1 && top.stroke.level === level && !top.erases) {
+      const wet = this.wetImage.of(top.stroke, outward(near));
+      return wet ? { wet: this.wetImage.canvas, part: wet } : null;
+    }
     const ctx = this.composed.getContext('2d')!;
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.clearRect(0, 0, SIDE, SIDE);
     if (stored.bitmap) ctx.drawImage(stored.bitmap, 0, 0);
-    const near = intersection(whole, grow(part, TILE_APRON));
     for (const wet of unseen) this.layWet(ctx, wet, near, level, [1, 0, 0, 1, -whole.x0, -whole.y0]);
     return this.composed;
   }
@@ -91,7 +95,8 @@ export class TilePainter {
     } else if (image) {
       ctx.clip();
       ctx.setTransform(...(m as [number, number, number, number, number, number]));
-      ctx.drawImage(image, tx * TILE - TILE_APRON, ty * TILE - TILE_APRON);
+      if ('wet' in image) drawCorner(ctx, image.wet, image.part);
+      else ctx.drawImage(image, tx * TILE - TILE_APRON, ty * TILE - TILE_APRON);
     }
     ctx.restore();
   }
@@ -103,10 +108,14 @@ export class TilePainter {
     if (!part) return;
     ctx.setTransform(...(compose(to, scaling(1 / by)) as [number, number, number, number, number, number]));
     ctx.globalCompositeOperation = wet.erases ? 'destination-out' : 'source-over';
-    const [w, h] = [part.x1 - part.x0, part.y1 - part.y0];
-    ctx.drawImage(this.wetImage.canvas, 0, 0, w, h, part.x0, part.y0, w, h);
+    drawCorner(ctx, this.wetImage.canvas, part);
     ctx.globalCompositeOperation = 'source-over';
   }
+}
+
+/** Draws the upper left corner of a canvas where `part` lies. */
+function drawCorner(ctx: CanvasRenderingContext2D, canvas: HTMLCanvasElement, { x0, y0, x1, y1 }: Box): void {
+  ctx.drawImage(canvas, 0, 0, x1 - x0, y1 - y0, x0, y0, x1 - x0, y1 - y0);
 }
 
 /** Adds a box to the path, its sides on whole px. */

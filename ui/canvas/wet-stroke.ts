@@ -128,7 +128,7 @@ export class WetStroke {
           let at = (y - box.y0) * width - box.x0;
           for (let x = Math.max(part.x0, mask.x0 + mask.rowFrom[j]); x < to; x++) {
             const cover = mask.data[row + x];
-            if (cover > words[at + x] >>> 24) words[at + x] = ((cover << 24) | colour) >>> 0;
+            if (cover !== 0 && cover > words[at + x] >>> 24) words[at + x] = ((cover << 24) | colour) >>> 0;
           }
         }
     });
