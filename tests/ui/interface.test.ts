@@ -45,18 +45,42 @@ describe('the canvases of a stack', () => {
   const settings = { ...newSettings(300), hush: 0.4, veil: 0.3 };
   const keys = (looking = { peek: false, over: false }, s = settings) => layerRuns(stack, s, looking).map((r) => r.key);
 
-  it('share one for neighbouring ink; target, roughs and pictures have their own, the veil lies on the picture', () => {
-    expect(keys()).toEqual(['photo', 'veil', 'rough', 'run:a+b', 'lines']);
+  it('are one for each layer of ink and one for neighbouring references; the veil lies on the picture', () => {
+    expect(keys()).toEqual(['reference:photo', 'veil', 'rough', 'a', 'b', 'lines']);
     const runs = layerRuns(stack, settings, { peek: false, over: false });
     expect(runs[0]).toMatchObject({ opacity: 0.4, shown: true });
     expect(runs[2]).toMatchObject({ opacity: 0.4 });
+    expect(runs[4]).toMatchObject({ opacity: 0.5, layers: [{ id: 'b', opacity: 1 }] });
+    const two = layerRuns([stack[0], layer('sketch', 'reference', { opacity: 0.5 }), ...stack.slice(1)], settings, {
+      peek: false,
+      over: false,
+    });
+    expect(two[0]).toMatchObject({ key: 'reference:photo+sketch', layers: [{ opacity: 1 }, { opacity: 0.5 }] });
+  });
+
+  it('are shared by neighbours that are not the target where there may not be so many', () => {
+    const most = (n: number, s: readonly Layer[] = stack) =>
+      layerRuns(s, settings, { peek: false, over: false }, n).map((r) => r.key);
+    expect(most(5)).toEqual(['reference:photo', 'veil', 'rough', 'a', 'b', 'lines']);
+    // Each layer with its opacity in the shared pixels.
+    expect(most(4)).toEqual(['reference:photo', 'veil', 'rough', 'a@1000+b@500', 'lines']);
+    expect(most(3)).toEqual(['reference:photo', 'veil', 'rough@400+a@1000+b@500', 'lines']);
+    const thirty = Array.from({ length: 30 }, (_, n) => layer(`l${n}`, n % 2 ? 'ink' : 'rough'));
+    const target = { ...settings, target: 'l15' };
+    expect(layerRuns(thirty, target, { peek: false, over: false }, 4)).toHaveLength(3);
+    // A hidden layer needs none.
+    const hidden = thirty.map((l, n) => (n === 3 ? { ...l, visible: false } : l));
+    expect(layerRuns(hidden, target, { peek: false, over: false }).map((r) => r.key)).not.toContain('l3');
   });
 
   it('hide scaffolding on a peek, veil too, and lay the picture on top, full, on over', () => {
     const peek = layerRuns(stack, settings, { peek: true, over: false });
-    expect(peek.map((r) => ('shown' in r ? r.shown : true))).toEqual([false, false, true, true]);
+    expect(peek.map((r) => ('shown' in r ? r.shown : true))).toEqual([false, false, true, true, true]);
     const over = layerRuns(stack, settings, { peek: false, over: true });
-    expect(over[over.length - 1]).toMatchObject({ key: 'photo', opacity: 1, shown: true });
+    expect(over[over.length - 1]).toMatchObject({ key: 'reference:photo', opacity: 1, shown: true });
+    // Ink drawn meanwhile is not hidden by it.
+    const inked = layerRuns(stack, settings, { peek: false, over: true, inkOver: true });
+    expect(inked.slice(-2).map((r) => r.key)).toEqual(['reference:photo', 'lines']);
   });
 });
 
