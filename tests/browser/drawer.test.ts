@@ -149,7 +149,7 @@ describe.each([
     await page.getByLabel('Width, px').fill('900');
     await page.getByRole('button', { name: 'Change', exact: true }).click();
     await page.getByText(/The paper is 900\s×\s800\spx/).waitFor();
-    const widthNow = async () => (await cards(page)).find((c) => c.id === sheetId(page))!.widthPx;
+    const widthNow = async () => (await cards(page)).find((c) => c.id === made.id)?.widthPx;
     expect(await widthNow()).toBe(900);
     await page.getByRole('button', { name: 'Put the old size back' }).click();
     for (let i = 0; i < 40 && (await widthNow()) !== 600; i++) await page.waitForTimeout(100);
