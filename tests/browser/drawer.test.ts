@@ -148,12 +148,18 @@ describe.each([
     await page.getByText('A side must be at least 16 px.').waitFor();
     await page.getByLabel('Width, px').fill('900');
     await page.getByRole('button', { name: 'Change', exact: true }).click();
-    await page.getByText(/The paper is 900\s×\s800\spx/).waitFor();
     const widthNow = async () => (await cards(page)).find((c) => c.id === made.id)?.widthPx;
-    expect(await widthNow()).toBe(900);
-    await page.getByRole('button', { name: 'Put the old size back' }).click();
-    for (let i = 0; i < 40 && (await widthNow()) !== 600; i++) await page.waitForTimeout(100);
-    expect(await widthNow()).toBe(600);
+    const reaches = async (width: number) => {
+      for (let i = 0; i < 40 && (await widthNow()) !== width; i++) await page.waitForTimeout(100);
+      await page.getByText('The picture stays where it is').waitFor();
+      expect([await widthNow(), sheetId(page), page.url().split('/').pop()]).toEqual([width, made.id, 'place']);
+    };
+    await reaches(900);
+    await page.getByRole('button', { name: 'This sheet: Acanthus leaf' }).click();
+    expect(await page.getByLabel('Width, px').inputValue()).toBe('900');
+    await page.getByLabel('Width, px').fill('600');
+    await page.getByRole('button', { name: 'Change', exact: true }).click();
+    await reaches(600);
   });
 
   it('says so when the server is away, and shows everything when it is back', async () => {

@@ -5,8 +5,6 @@ import type { SheetSession } from './session';
 export interface OpenSheet {
   session: SheetSession;
   inking: Inking;
-  /** Closes the sheet and opens it anew: its paper has another size. */
-  reopen(): void;
 }
 
 const Context = createContext<OpenSheet | undefined>(undefined);

@@ -136,6 +136,11 @@ export class SheetSession {
     return this.card;
   }
 
+  /** Whether the server has everything. */
+  get isSaved(): boolean {
+    return this.sender.waiting.length === 0;
+  }
+
   private get closed(): boolean {
     return this.leaving.signal.aborted;
   }

@@ -23,7 +23,6 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
   const dispatch = useAppDispatch();
   const freeNow = useRef(free);
   const [open, setOpen] = useState<OpenSheet>();
-  const [turn, setTurn] = useState(0);
 
   useEffect(() => {
     let gone = false;
@@ -42,7 +41,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         dispatch(sheetSlice.actions.opened());
         tell.structure();
         tell.history();
-        setOpen({ session: opened, inking, reopen: () => setTurn((t) => t + 1) });
+        setOpen({ session: opened, inking });
       },
       (error: unknown) => {
         const text =
@@ -57,7 +56,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
       dispatch(sheetSlice.actions.closed());
       if (session) void leave(session, dispatch);
     };
-  }, [id, turn, dispatch]);
+  }, [id, dispatch]);
 
   useEffect(() => {
     const session = open?.session;

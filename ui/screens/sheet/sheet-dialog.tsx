@@ -11,15 +11,13 @@ import { Words } from '../../components/text';
 import type { WaitingStep } from '../../sheet/journal';
 import { useOpenSheet } from '../../sheet/session-context';
 import { useActMutation } from '../../store/drawer-api';
-import { noticeSlice } from '../../store/notice-slice';
 import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
-import { keepWay } from '../../store/ways-back';
 import { describe } from '../drawer/new-sheet-dialog';
 
 /** What this sheet is: its name, its size, and what could not be kept of it. */
 export function SheetDialog({ onClose }: { onClose(): void }) {
-  const { session, reopen } = useOpenSheet();
+  const { session } = useOpenSheet();
   const dispatch = useAppDispatch();
   const card = useAppSelector((s) => s.sheet.card);
   const [act] = useActMutation();
@@ -46,22 +44,17 @@ export function SheetDialog({ onClose }: { onClose(): void }) {
     if (done.error) setProblem(`${message ?? 'That could not be changed.'} The sheet is as it was.`);
     return !done.error;
   };
-  const resize = (to: PaperSize) => tryTo({ id: nanoid(), kind: 'resize', sheetId: card.id, paper: to });
   const change = async () => {
     if (wrong) return;
+    if (isResized && !session.isSaved)
+      return setProblem('Some steps are not on the server yet. Change the size when "Saved" is shown.');
     const next = printable(name).trim().slice(0, MAX_NAME);
     if (next !== card.name && !(await tryTo({ id: nanoid(), kind: 'rename', sheetId: card.id, name: next }))) return;
     dispatch(sheetSlice.actions.found({ ...card, name: next }));
     if (isResized) {
-      if (!(await resize(paper))) return;
-      const putBack = () => void resize(before).then((done) => done && reopen());
-      dispatch(
-        noticeSlice.actions.add({
-          text: `The paper is ${describe(paper)} now.`,
-          action: { label: 'Put the old size back', does: keepWay(putBack) },
-        }),
-      );
-      reopen();
+      if (!(await tryTo({ id: nanoid(), kind: 'resize', sheetId: card.id, paper }))) return;
+      // Everything that shows the sheet is measured by its paper.
+      window.location.reload();
     }
     onClose();
   };
