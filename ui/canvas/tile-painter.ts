@@ -85,15 +85,17 @@ export class TilePainter {
     ctx.beginPath();
     if (isLevel) rectangle(ctx, transformBox(tileBox(tx, ty), m));
     else polygon(ctx, grow(tileBox(tx, ty), SOFT_PX / lengthScale(m)), m);
-    // What was there goes by as much as the tile covers, and the tile is added by as much.
+    ctx.clip();
+    // What was there goes by as much as the clip covers, and the tile is added by as much: by the same
+    // clip, since paths are covered a little differently when they are filled.
+    const { width, height } = ctx.canvas;
     ctx.globalCompositeOperation = 'destination-out';
-    ctx.fill();
+    ctx.fillRect(0, 0, width, height);
     ctx.globalCompositeOperation = 'lighter';
     if (typeof image === 'string') {
       ctx.fillStyle = image;
-      ctx.fill();
+      ctx.fillRect(0, 0, width, height);
     } else if (image) {
-      ctx.clip();
       ctx.setTransform(...(m as [number, number, number, number, number, number]));
       if ('wet' in image) drawCorner(ctx, image.wet, image.part);
       else ctx.drawImage(image, tx * TILE - TILE_APRON, ty * TILE - TILE_APRON);
