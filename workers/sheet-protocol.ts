@@ -41,8 +41,8 @@ export interface RunTile {
 
 export const runTileKey = (t: RunTile): string => `${t.run}/${t.level}/${t.tx}/${t.ty}`;
 
-/** Grid px that a painted tile shows beyond each of its sides, so that scaled neighbours join. */
-export const TILE_APRON = 2;
+/** Grid px that a painted tile shows beyond each of its sides: turned neighbours overlap by up to 2.3 of them. */
+export const TILE_APRON = 4;
 
 /** A painted tile with its apron. `bitmap` null: nothing lies there. */
 export interface PaintedTile {
