@@ -55,6 +55,10 @@ async function main(): Promise<void> {
     }
     await context.close();
   }
+  const side = await openPage(browser, { width: PHONE.height, height: PHONE.width }, { colorScheme: 'light' });
+  await side.page.goto(`${server.url}/sheet/${SHEET}/ink`);
+  await painted(side.page);
+  if (!only || 'ink-side'.includes(only)) await side.page.screenshot({ path: join(folder, 'ink-side.png') });
   const { page } = await openPage(browser, DESK, { colorScheme: 'dark' });
   await page.goto(`${server.url}/sheet/${SHEET}/ink`);
   await painted(page);

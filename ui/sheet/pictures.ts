@@ -9,6 +9,7 @@ import { printable } from '../../core/sheet/words';
 import { ApiFailure, doInDrawer, sendPicture, sendSteps } from './api';
 import { deviceId } from './device';
 import type { SheetSession } from './session';
+import { orderChange } from './stack-actions';
 
 /** Paper larger than this is offered for no picture: it needs no more for smooth lines. */
 const LARGE_ENOUGH_PX = 6400;
@@ -77,19 +78,11 @@ export async function addPicture(
   const stack = session.model.stack();
   const firstInk = stack.findIndex((l) => l.kind !== 'reference');
   const id = nanoid();
-  const [own, ...others] = ordersForMove(stack, id, firstInk === -1 ? stack.length : firstInk);
-  const changes: Change[] = [
-    putRows('layers', referenceLayer(id, picture, session.paper, pictureName(file), own.order)),
-  ];
-  if (others.length)
-    changes.push({
-      op: 'set',
-      table: 'layers',
-      field: 'order',
-      ids: others.map((o) => o.id),
-      before: others.map((o) => session.model.layers.get(o.id)!.order),
-      after: others.map((o) => o.order),
-    });
+  const places = ordersForMove(stack, id, firstInk === -1 ? stack.length : firstInk);
+  const order = places.find((p) => p.id === id)!.order;
+  const others = places.filter((p) => p.id !== id);
+  const changes: Change[] = [putRows('layers', referenceLayer(id, picture, session.paper, pictureName(file), order))];
+  if (others.length) changes.push(orderChange(session, others));
   await session.act('Add picture', changes);
   return picture;
 }

@@ -61,6 +61,16 @@ export function deleteLayer(session: SheetSession, layer: Layer): Promise<void> 
   return session.act(`Delete ${layer.name}`, changes);
 }
 
+/** The change that gives layers new places in the stack. */
+export const orderChange = (session: SheetSession, places: readonly { id: string; order: string }[]): Change => ({
+  op: 'set',
+  table: 'layers',
+  field: 'order',
+  ids: places.map((p) => p.id),
+  before: places.map((p) => session.model.layers.get(p.id)!.order),
+  after: places.map((p) => p.order),
+});
+
 /** Moves a layer to a place in the stack, counted from the bottom. */
 export async function moveLayerTo(session: SheetSession, layer: Layer, index: number): Promise<void> {
   const stack = session.model.stack();
@@ -72,16 +82,7 @@ export async function moveLayerTo(session: SheetSession, layer: Layer, index: nu
     layer.id,
     to,
   );
-  await session.act(`Move ${layer.name}`, [
-    {
-      op: 'set',
-      table: 'layers',
-      field: 'order',
-      ids: places.map((p) => p.id),
-      before: places.map((p) => session.model.layers.get(p.id)!.order),
-      after: places.map((p) => p.order),
-    },
-  ]);
+  await session.act(`Move ${layer.name}`, [orderChange(session, places)]);
 }
 
 /** Moves a layer one place up (+1) or down (-1) in the stack. */
