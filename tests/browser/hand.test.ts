@@ -114,6 +114,28 @@ describe('a stroke', () => {
     }));
 });
 
+describe('turning the phone', () => {
+  it('shows the drawing at its place and size, in its own pixels', () =>
+    withSheet(PHONE, async ({ page, cdp }) => {
+      await addPhoto(page);
+      await goTo(page, 'Ink');
+      await penStroke(cdp, curve(120, 300, 280, 320));
+      await stepsReach(page, 2);
+      for (const size of [{ width: 844, height: 390 }, PHONE]) {
+        await page.setViewportSize(size);
+        await settled(page);
+        const shapes = await page.evaluate(() =>
+          [...document.querySelectorAll<HTMLCanvasElement>('[data-testid=paper] canvas')].map((c) => {
+            const { width, height } = c.getBoundingClientRect();
+            return [width, height, c.width, c.height];
+          }),
+        );
+        expect(shapes.length).toBeGreaterThan(1);
+        for (const shape of shapes) expect(shape).toEqual([size.width, size.height, size.width, size.height]);
+      }
+    }));
+});
+
 describe('at a desk', () => {
   it('keys go to the paper after a button was clicked', () =>
     withSheet(DESK, async ({ page, cdp }) => {

@@ -211,8 +211,6 @@ export class PaperScreen {
 
   /** Paints everything for a view: what was shown stays, moved along, where nothing better is known yet. */
   repaint(view: View, level: number, paperColour: string): void {
-    const width = Math.ceil(this.size.width * this.ratio);
-    const height = Math.ceil(this.size.height * this.ratio);
     const before = this.painted;
     const carry = compose(
       scaling(this.ratio),
@@ -228,20 +226,21 @@ export class PaperScreen {
       c.painted.clear();
       if (c.run.kind === 'reference') {
         c.look = '';
-        fit(c.canvas, width, height);
+        this.shape(c.canvas);
         this.paintReference(c, c.run);
-      } else this.carryOver(c, carry, width, height);
+      } else this.carryOver(c, carry);
     }
     for (const c of this.inkCanvases) this.paintTiles(c, c.run);
-    if (this.overlay) fit(this.overlay, width, height);
+    if (this.overlay) this.shape(this.overlay);
   }
 
   /** Puts a run's pixels where they belong now, in another canvas that takes the place of its own. */
-  private carryOver(c: RunCanvas, carry: Matrix, width: number, height: number): void {
+  private carryOver(c: RunCanvas, carry: Matrix): void {
+    const { x1: width, y1: height } = this.deviceBox;
     const isStill = isNearIdentity(carry) && c.canvas.width === width && c.canvas.height === height;
     if (isStill) return;
     const next = this.spare ?? this.makeCanvas('');
-    fit(next, width, height);
+    this.shape(next);
     const ctx = next.getContext('2d')!;
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.clearRect(0, 0, width, height);
@@ -249,7 +248,8 @@ export class PaperScreen {
     ctx.drawImage(c.canvas, 0, 0);
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     next.dataset.run = c.run.key;
-    next.style.cssText = c.canvas.style.cssText;
+    const { zIndex, opacity, visibility } = c.canvas.style;
+    Object.assign(next.style, { zIndex, opacity, visibility });
     c.canvas.replaceWith(next);
     this.spare = c.canvas;
     c.canvas = next;
@@ -448,17 +448,18 @@ export class PaperScreen {
     for (const c of this.canvases) if (c.run.kind === 'reference') this.paintReference(c, c.run);
   }
 
+  /** Makes a canvas as large as the screen, in its own px and in CSS px; one that is so keeps its pixels. */
+  private shape(canvas: HTMLCanvasElement): void {
+    const { x1, y1 } = this.deviceBox;
+    if (canvas.width !== x1) canvas.width = x1;
+    if (canvas.height !== y1) canvas.height = y1;
+    Object.assign(canvas.style, { width: `${x1 / this.ratio}px`, height: `${y1 / this.ratio}px` });
+  }
+
   private makeCanvas(key: string): HTMLCanvasElement {
     const canvas = document.createElement('canvas');
-    fit(canvas, Math.ceil(this.size.width * this.ratio), Math.ceil(this.size.height * this.ratio));
-    Object.assign(canvas.style, {
-      position: 'absolute',
-      left: '0',
-      top: '0',
-      width: `${Math.ceil(this.size.width * this.ratio) / this.ratio}px`,
-      height: `${Math.ceil(this.size.height * this.ratio) / this.ratio}px`,
-      pointerEvents: 'none',
-    });
+    this.shape(canvas);
+    Object.assign(canvas.style, { position: 'absolute', left: '0', top: '0', pointerEvents: 'none' });
     canvas.dataset.run = key;
     if (key) this.element.appendChild(canvas);
     return canvas;
@@ -467,11 +468,6 @@ export class PaperScreen {
 
 const isNearIdentity = ([a, b, c, d, e, f]: Matrix): boolean =>
   Math.abs(a - 1) + Math.abs(b) + Math.abs(c) + Math.abs(d - 1) < 1e-9 && Math.abs(e) + Math.abs(f) < 1e-6;
-
-function fit(canvas: HTMLCanvasElement, width: number, height: number): void {
-  if (canvas.width !== width) canvas.width = width;
-  if (canvas.height !== height) canvas.height = height;
-}
 
 /** A box in parts of at most `WET_PART_PX`. */
 function* inStrips(box: Box): Generator<Box> {
