@@ -5,6 +5,7 @@ import { placementMatrix } from '../../core/sheet/placement';
 import { putRows } from '../../core/sheet/steps';
 import { Inking } from '../../ui/sheet/inking';
 import { Journal } from '../../ui/sheet/journal';
+import { papersFor, sheetWithPicture } from '../../ui/sheet/pictures';
 import {
   addLayer,
   deleteLayer,
@@ -316,6 +317,34 @@ describe('what must not be lost', () => {
     for (const hand of hands) await hand.openTarget();
     for (const { session } of tabs) await savedOn(session);
     expect(serverStrokes()).toEqual([['held-1', false]]);
+  });
+
+  it('cuts labels where they are made: a layer with the longest name can be changed', async () => {
+    const { session, told } = await opened(new Browser('tablet'));
+    const lines = () => session.model.layers.get('lines')!;
+    await renameLayer(session, lines(), '\u{1F58B}'.repeat(60));
+    await setLayerOpacity(session, lines(), 0.5);
+    await savedOn(session);
+    expect(told.notices).toEqual([]);
+    expect(serverLayers()[0]).toMatchObject({ name: '\u{1F58B}'.repeat(60), opacity: 0.5 });
+    expect(world.store.steps.after('sheet', 1, 1e6).steps[0].label).toMatch(/^Opacity of .*…$/u);
+  });
+
+  it('leaves no empty sheet behind when its picture cannot be placed', async () => {
+    new Browser('tablet').use();
+    const picture = { hash: 'f'.repeat(64), width: 80, height: 60, frames: 1 };
+    const paper = { widthPx: 80, heightPx: 60, ppi: 300 };
+    await expect(sheetWithPicture({ name: 'leaf.png' } as File, picture, 'Leaf', paper)).rejects.toThrow(
+      'This picture is not stored yet.',
+    );
+    expect(world.store.sheets.list().map((card) => card.name)).toEqual(['Reeds']);
+  });
+
+  it('offers papers in the shape of a picture: its own size, and larger ones while they are not too large', () => {
+    const widths = (width: number, height: number) => papersFor({ width, height }).map((p) => p.paper.widthPx);
+    expect(widths(1024, 788)).toEqual([1024, 2048, 4096]);
+    expect(widths(4000, 3000)).toEqual([4000]);
+    expect(papersFor({ width: 30000, height: 10 })[0].paper).toEqual({ widthPx: 20000, heightPx: 16, ppi: 300 });
   });
 
   it('leaves no worker behind when a sheet cannot be opened', async () => {
