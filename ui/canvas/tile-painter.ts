@@ -82,6 +82,10 @@ export class TilePainter {
     const isLevel = m[1] === 0 || m[0] === 0;
     ctx.save();
     ctx.setTransform(1, 0, 0, 1, 0, 0);
+    if (isLevel && (image === null || typeof image === 'string')) {
+      flat(ctx, transformBox(tileBox(tx, ty), m), image);
+      return ctx.restore();
+    }
     ctx.beginPath();
     if (isLevel) rectangle(ctx, transformBox(tileBox(tx, ty), m));
     else polygon(ctx, grow(tileBox(tx, ty), SOFT_PX / lengthScale(m)), m);
@@ -118,6 +122,15 @@ export class TilePainter {
 /** Draws the upper left corner of a canvas where `part` lies. */
 function drawCorner(ctx: CanvasRenderingContext2D, canvas: HTMLCanvasElement, { x0, y0, x1, y1 }: Box): void {
   ctx.drawImage(canvas, 0, 0, x1 - x0, y1 - y0, x0, y0, x1 - x0, y1 - y0);
+}
+
+/** Fills a box, its sides on whole px, with one colour or nothing: no path, no clip. */
+function flat(ctx: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Box, colour: string | null): void {
+  const [left, top] = [Math.round(x0), Math.round(y0)];
+  const [width, height] = [Math.round(x1) - left, Math.round(y1) - top];
+  if (colour === null) return ctx.clearRect(left, top, width, height);
+  ctx.fillStyle = colour;
+  ctx.fillRect(left, top, width, height);
 }
 
 /** Adds a box to the path, its sides on whole px. */
