@@ -3,6 +3,7 @@ import { layerRuns } from '../../ui/canvas/layer-runs';
 import { wheelWish } from '../../ui/canvas/page-wheel';
 import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../ui/screens/sheet/line-widths';
 import { stepsOfDrag } from '../../ui/screens/sheet/step-drag';
+import { uncutHeight } from '../../ui/screens/sheet/uncut-height';
 import { fileNameFor } from '../../ui/sheet/pick-file';
 import { paperLike } from '../../ui/sheet/pictures';
 import { DARK, LIGHT, type Theme } from '../../ui/theme/theme';
@@ -81,6 +82,18 @@ describe('the canvases of a stack', () => {
     // Ink drawn meanwhile is not hidden by it.
     const inked = layerRuns(stack, settings, { peek: false, over: true, inkOver: true });
     expect(inked.slice(-2).map((r) => r.key)).toEqual(['reference:photo', 'lines']);
+  });
+});
+
+describe('the height of an opened tray', () => {
+  it('cuts through no control', () => {
+    const rows = [0, 60, 120, 180, 240].map((top) => ({ top, bottom: top + 48 }));
+    expect(uncutHeight(rows, 172, 50)).toBe(172);
+    expect(uncutHeight(rows, 200, 50)).toBe(174);
+    // Two beside each other, of unequal heights.
+    expect(uncutHeight([...rows, { top: 100, bottom: 190 }], 200, 50)).toBe(54);
+    expect(uncutHeight([{ top: 0, bottom: 500 }], 200, 80)).toBe(80);
+    expect(uncutHeight([], 200, 80)).toBe(200);
   });
 });
 

@@ -1,4 +1,4 @@
-import { useEffect, useRef, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { useOpenSheet } from '../../sheet/session-context';
 import { sheetSlice } from '../../store/sheet-slice';
@@ -6,6 +6,7 @@ import { useAppDispatch } from '../../store/store';
 import { useTheme } from '../../theme/theme-context';
 import { useLayoutKind } from './layout-kind';
 import { useStop } from './stops';
+import { controlSpans, uncutHeight } from './uncut-height';
 
 /** The hush row stands on the tray; the floating buttons make room while it is open. */
 const ABOVE_TRAY_PX = 57;
@@ -24,6 +25,8 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
   const { session } = useOpenSheet();
   const stop = useStop();
   const box = useRef<View>(null);
+  const content = useRef<View>(null);
+  const [uncut, setUncut] = useState<number>();
   // The other stops' trays stand open, and the paper is fitted above them.
   const dispatch = useAppDispatch();
   const most = Math.round(height / 2) - (stop === 'ink' ? AROUND_REST_PX : 120);
@@ -50,10 +53,15 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
     <View ref={box} style={{ backgroundColor: theme.card }}>
       {open && (
         <ScrollView
-          style={[styles.rest, { maxHeight, borderColor: theme.rule }]}
-          contentContainerStyle={styles.restInner}
+          style={[styles.rest, { maxHeight: uncut ?? maxHeight, borderColor: theme.rule }]}
+          onContentSizeChange={() => {
+            const inner = content.current as unknown as HTMLElement | null;
+            if (inner) setUncut(uncutHeight(controlSpans(inner), maxHeight, LEAST_REST_PX / 2));
+          }}
         >
-          {rest}
+          <View ref={content} style={styles.restInner}>
+            {rest}
+          </View>
         </ScrollView>
       )}
       <View style={[styles.bar, { borderColor: theme.rule }]}>{bar}</View>
