@@ -11,7 +11,7 @@ import { controlSpans, uncutHeight } from './uncut-height';
 /** The hush row stands on the tray; the floating buttons make room while it is open. */
 const ABOVE_TRAY_PX = 57;
 /** Hush row, the tray's own bar and the stops: with them the opened tray covers at most half of the screen. */
-const AROUND_REST_PX = 57 + 127 + 60;
+const AROUND_REST_PX = 57 + 119 + 60;
 const LEAST_REST_PX = 150;
 
 /**
