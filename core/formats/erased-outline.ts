@@ -2,7 +2,7 @@ import ClipperLib from 'clipper-lib';
 import { grow, overlaps, type Box } from '../geometry/box';
 import { spineBox, type DrawableStroke } from '../raster/draw-stroke';
 import { outlineOf, OutlineWorkspace, type Outline } from '../stroke/outline';
-import { Spine } from '../stroke/spine';
+import { partOf, type Spine } from '../stroke/spine';
 
 /** Erased strokes are cut on a grid of 1/1024 px. */
 const CLIP_UNITS = 1024;
@@ -52,14 +52,6 @@ function without(subject: ClipperPath[], hole: ClipperPath[]): ClipperPath[] {
   const left: ClipperPath[] = [];
   clipper.Execute(ClipperLib.ClipType.ctDifference, left, nonzero, nonzero);
   return left;
-}
-
-/** Points `from` to `to` (not included) of a spine, without copying. */
-function partOf(spine: Spine, from: number, to: number): Spine {
-  const part = new Spine();
-  part.data = spine.data.subarray(3 * from, 3 * to);
-  part.count = to - from;
-  return part;
 }
 
 /** The stretches of a spine whose cones touch a box. */

@@ -30,6 +30,14 @@ export class Spine {
   }
 }
 
+/** Points `from` to `to` (not included) of a spine: a view, nothing is copied. */
+export function partOf(spine: Spine, from: number, to: number): Spine {
+  const part = new Spine(1);
+  part.data = spine.data.subarray(3 * from, 3 * to);
+  part.count = to - from;
+  return part;
+}
+
 /** A spine from plain triples, for tests and generators. */
 export function spineFrom(triples: readonly (readonly [x: number, y: number, r: number])[]): Spine {
   const spine = new Spine();

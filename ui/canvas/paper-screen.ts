@@ -196,8 +196,7 @@ export class PaperScreen {
 
   /** From grid px of the level to device px of the canvases. */
   private toDevice(level = this.levelNow): Matrix {
-    const { ratio } = this;
-    return compose([ratio, 0, 0, ratio, 0, 0], gridMatrix(this.painted, level, 0, 0));
+    return compose(scaling(this.ratio), gridMatrix(this.painted, level, 0, 0));
   }
 
   /** What of the level's grid is in sight, cut to the paper. */

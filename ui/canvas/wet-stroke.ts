@@ -7,7 +7,7 @@ import { eachTile, TILE, tileBox, tilesOver } from '../../core/raster/tiles';
 import { toleranceAt } from '../../core/sheet/ink-store';
 import type { Pen } from '../../core/stroke/pen';
 import { SampleRecorder, unitLog2For, type HandPoint, type Samples } from '../../core/stroke/samples';
-import { Spine } from '../../core/stroke/spine';
+import { partOf, Spine } from '../../core/stroke/spine';
 import { SpineBuilder } from '../../core/stroke/spine-builder';
 
 const NOWHERE: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };
@@ -219,9 +219,6 @@ function discCovers({ data, count }: Spine, since: number, scale: number, box: B
 }
 
 function boxFrom(spine: Spine, from: number): Box {
-  const part = new Spine();
-  part.data = spine.data.subarray(3 * from, 3 * spine.count);
-  part.count = spine.count - from;
-  const box = spineBox(part);
+  const box = spineBox(partOf(spine, from, spine.count));
   return isEmpty(box) ? NOWHERE : box;
 }

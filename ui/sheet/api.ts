@@ -43,11 +43,17 @@ const ANSWER_MS = 20_000;
 const SLOWEST_BYTES_PER_MS = 20;
 
 /** Reads an answer whole, within a time. @throws {ApiFailure} no, no answer, or half an answer. */
-async function request<T>(path: string, read: (answer: Response) => Promise<T>, init?: RequestInit): Promise<T> {
+async function request<T>(
+  path: string,
+  read: (answer: Response) => Promise<T>,
+  init?: RequestInit,
+  answerMs = ANSWER_MS,
+): Promise<T> {
   const abort = new AbortController();
   const sent = init?.body instanceof Uint8Array ? init.body.length / SLOWEST_BYTES_PER_MS : 0;
-  const timer = setTimeout(() => abort.abort(), ANSWER_MS + sent);
+  const timer = answerMs === Infinity ? undefined : setTimeout(() => abort.abort(), answerMs + sent);
   const stop = () => abort.abort();
+  if (init?.signal?.aborted) stop();
   init?.signal?.addEventListener('abort', stop);
   try {
     const answer = await fetch(path, { ...init, signal: abort.signal });
@@ -80,16 +86,8 @@ export const doInDrawer = async (act: DrawerAct): Promise<SheetCard[]> =>
 export const fetchHead = (id: string): Promise<SheetHead> => json(sheetHead, `/api/sheets/${id}`);
 
 /** Large, so it may take as long as it takes; leaving the sheet stops it. */
-export async function fetchStrokes(id: string, signal: AbortSignal): Promise<ArrayBuffer> {
-  try {
-    const answer = await fetch(`/api/sheets/${id}/strokes`, { signal });
-    if (answer.ok) return await answer.arrayBuffer();
-    const body = errorBody.safeParse(await answer.json().catch(() => undefined));
-    throw body.success ? new ApiFailure(body.data.message, body.data.code) : new ApiFailure(UNREACHABLE);
-  } catch (error) {
-    throw error instanceof ApiFailure ? error : new ApiFailure(UNREACHABLE);
-  }
-}
+export const fetchStrokes = (id: string, signal: AbortSignal): Promise<ArrayBuffer> =>
+  request(`/api/sheets/${id}/strokes`, (answer) => answer.arrayBuffer(), { signal }, Infinity);
 
 export const fetchHistory = (id: string, device: string) =>
   json(historyAnswer, `/api/sheets/${id}/history?device=${device}`);

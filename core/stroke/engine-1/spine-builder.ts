@@ -17,9 +17,8 @@ const MAX_PIECES = 24;
 const TAPER_PIECES = 4;
 
 /**
- * The first formulas, kept so that strokes made with them never change. Builds a stroke's spine sample by sample, so that the line under the nib and the line that is
- * kept come from one computation: what has settled never changes, and `tail` is exactly what the
- * stroke would end with if the pen left the paper now.
+ * The first formulas, kept so that strokes made with them never change. Like today's builder it makes
+ * the line under the nib and the line that is kept by one computation.
  *
  * Steps: local regression of place (steady), pressure or speed to radius, a cubic through the
  * smoothed points, tapers, simplification. Only + - x / and sqrt, so the bits agree everywhere.
