@@ -17,26 +17,29 @@ import { figure, type Figure } from './report';
 
 /** How far the line is from what the hand followed, under everything that devices do to samples. */
 export function line(): Figure[] {
-  return [...TROUBLES.flatMap(underTrouble), ...[0, 35, 70, 100].flatMap(ofSteady)];
+  return [
+    ...[35, 100].flatMap((steady) => TROUBLES.flatMap((trouble) => underTrouble(trouble, steady))),
+    ...[0, 35, 70, 100].flatMap(ofSteady),
+  ];
 }
 
 /** The worst of straight, circle and S at 60, 120, 240 Hz and 80, 200, 600 px/s, by pressure and by speed. */
-function underTrouble(trouble: Trouble): Figure[] {
+function underTrouble(trouble: Trouble, steady: number): Figure[] {
   const worst = { offPx: 0, turnDeg: 0, widthChange: 0 };
   for (const path of [straight(300), circle(100), sShape(80)])
     for (const hz of [60, 120, 240])
       for (const speed of [80, 200, 600])
         for (const hasPressure of [true, false]) {
           const samples = followed(path, { hz, speed, trouble, seed: hz + speed });
-          const error = lineError(spineOf(samples, makePen('dip', 12, 35, hasPressure, 1), 0.1), path, 12, 50);
+          const error = lineError(spineOf(samples, makePen('dip', 12, steady, hasPressure, 1), 0.1), path, 12, 50);
           worst.offPx = Math.max(worst.offPx, error.offPx - jitterOf(trouble));
           worst.turnDeg = Math.max(worst.turnDeg, error.turnDeg);
           worst.widthChange = Math.max(worst.widthChange, error.widthChange);
         }
   return [
-    figure(`line, ${trouble}: off the path beyond the jitter`, worst.offPx, 'px (at most 0.3)'),
-    figure(`line, ${trouble}: sharpest turn beyond the path's own`, worst.turnDeg, 'degrees (at most 20)'),
-    figure(`line, ${trouble}: width change within a width`, 100 * worst.widthChange, '% (at most 15)'),
+    figure(`line at ${steady}, ${trouble}: off the path beyond the jitter`, worst.offPx, 'px (at most 0.3)'),
+    figure(`line at ${steady}, ${trouble}: sharpest turn beyond the path's own`, worst.turnDeg, 'degrees (at most 20)'),
+    figure(`line at ${steady}, ${trouble}: width change within a width`, 100 * worst.widthChange, '% (at most 15)'),
   ];
 }
 

@@ -7,7 +7,7 @@ export const WIDTH_SOURCES = ['pressure', 'speed', 'even'] as const;
 export type WidthSource = (typeof WIDTH_SOURCES)[number];
 
 /** The version of the formulas in `core/stroke` and `core/raster`, kept with each stroke. */
-export const ENGINE = 2;
+export const ENGINE = 3;
 
 /** Everything besides the samples that shapes a stroke. */
 export interface Pen {

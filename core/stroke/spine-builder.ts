@@ -1,7 +1,8 @@
+import { smoothAlong } from './along-curve';
 import { alongSums, lineValue, noSums } from './along-sums';
 import { enlarged } from './growing';
 import { Knots } from './knots';
-import { openingOfPressure, openingOfSpeed, radiusOf, type Pen } from './pen';
+import { ENGINE, openingOfPressure, openingOfSpeed, radiusOf, type Pen } from './pen';
 import { SampleClock } from './sample-clock';
 import { Simplifier } from './simplifier';
 import { Spine } from './spine';
@@ -12,11 +13,16 @@ import { Spine } from './spine';
  */
 const KNOT_PX = 1.5;
 /**
- * Half the window of smoothing, and so how far behind the nib the line may still move: 23 px at a
- * steady of 100. A right angle loses 0.22 of it; a tremor of 17 px a wave goes down evenly, to two
- * thirds at 35, a fifth at 70 and nothing at 100 (measured; tests/core/line.test.ts).
+ * Half the window of smoothing, CSS px, and so how far behind the nib the line may still move: 35 px at a steady of
+ * 100. A right angle loses a tenth of it; a tremor of 17 px a wave goes down evenly, to two thirds at 35, a
+ * sixth at 70 and nothing at 100 (measured; tests/core/line.test.ts).
  */
-const steadyReach = (strength: number): number => strength * (18 + 5 * strength * strength * strength * strength);
+const steadyReach = (strength: number): number =>
+  21 * Math.sqrt(strength) + 14 * strength * strength * fourth(strength);
+/** The second engine fitted straight lines, not curves, in a smaller window. */
+const LINE_ENGINE = 2;
+const steadyReachOfLines = (strength: number): number => strength * (18 + 5 * fourth(strength));
+const fourth = (v: number): number => v * v * v * v;
 /** Half the window in which speed is measured, and in which width is evened out. */
 const SPEED_PX = 24;
 const EVEN_SPEED_PX = 20;
@@ -67,6 +73,7 @@ export class SpineBuilder implements Builder {
   private readonly simplifier = new Simplifier();
   private readonly lookahead = new Simplifier();
   private readonly sums = noSums();
+  private readonly smoothedPlace = { x: 0, y: 0 };
   private readonly tapers = { inPx: 0, outFrom: 0, outPx: 0, end: 0 };
   private tangentX = 0;
   private tangentY = 0;
@@ -75,10 +82,14 @@ export class SpineBuilder implements Builder {
   private evenPx = 0;
   private cssPx = 1;
 
-  /** @param tolerancePx how far the spine may lie from the curve, paper px, > 0. */
+  /**
+   * @param tolerancePx how far the spine may lie from the curve, paper px, > 0.
+   * @param engine the version of the formulas, 2 or today's.
+   */
   constructor(
     private pen: Pen,
     private tolerancePx: number,
+    private readonly engine = ENGINE,
   ) {
     this.restart(pen, tolerancePx);
   }
@@ -92,7 +103,7 @@ export class SpineBuilder implements Builder {
     this.cssPx = 1 / Math.min(MAX_HAND_SCALE, Math.max(MIN_HAND_SCALE, pen.handScale));
     this.knots.restart(KNOT_PX * this.cssPx, this.cssPx);
     this.timed = this.opened = this.smoothed = this.segments = 0;
-    this.steadyPx = steadyReach(pen.steady / 100) * this.cssPx;
+    this.steadyPx = (this.engine === LINE_ENGINE ? steadyReachOfLines : steadyReach)(pen.steady / 100) * this.cssPx;
     const fromSpeed = pen.widthFrom === 'speed';
     this.speedPx = fromSpeed ? SPEED_PX * this.cssPx : 0;
     this.evenPx = pen.widthFrom === 'even' ? 0 : (fromSpeed ? EVEN_SPEED_PX : EVEN_PRESSURE_PX) * this.cssPx;
@@ -200,24 +211,33 @@ export class SpineBuilder implements Builder {
   /** Smooths knot `k` of the first `known`, in a line that goes on to length `end` at least. */
   private smooth(k: number, known: number, end: number): void {
     const { knots, sums, pen } = this;
-    const { s, x, y } = knots;
+    const { s } = knots;
     // The window shrinks to nothing at the ends, so the stroke starts and ends where the pen did.
     const toEnd = end - s[k];
-    const reach = Math.min(this.steadyPx, s[k], toEnd > 0 ? toEnd : 0);
-    if (reach > 0) {
-      alongSums(s, x, y, known, k, reach, sums);
-      this.sx[k] = lineValue(sums, sums.a0, sums.a1, x[k]);
-      this.sy[k] = lineValue(sums, sums.b0, sums.b1, y[k]);
-    } else {
-      this.sx[k] = x[k];
-      this.sy[k] = y[k];
-    }
+    this.smoothPlace(k, known, Math.min(this.steadyPx, s[k], toEnd > 0 ? toEnd : 0));
     let opening = this.opening[k];
     if (this.evenPx > 0) {
       alongSums(s, this.opening, this.opening, known, k, this.evenPx, sums);
       if (sums.s0 > 0) opening = sums.a0 / sums.s0;
     }
     this.sr[k] = radiusOf(pen, opening);
+  }
+
+  private smoothPlace(k: number, known: number, reach: number): void {
+    const { sums, smoothedPlace } = this;
+    const { s, x, y } = this.knots;
+    if (!(reach > 0)) {
+      this.sx[k] = x[k];
+      this.sy[k] = y[k];
+    } else if (this.engine === LINE_ENGINE) {
+      alongSums(s, x, y, known, k, reach, sums);
+      this.sx[k] = lineValue(sums, sums.a0, sums.a1, x[k]);
+      this.sy[k] = lineValue(sums, sums.b0, sums.b1, y[k]);
+    } else {
+      smoothAlong(s, x, y, known, k, reach, smoothedPlace);
+      this.sx[k] = smoothedPlace.x;
+      this.sy[k] = smoothedPlace.y;
+    }
   }
 
   /** Tapers for a stroke of length `end`: shortened in proportion where it has no room for both. */

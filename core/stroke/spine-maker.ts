@@ -8,7 +8,7 @@ import { SpineBuilder, type Builder } from './spine-builder';
 /** Makes the spines of finished strokes one after the other in the same memory; owned by the caller. */
 export class SpineMaker {
   private readonly builder = new SpineBuilder(ANY_PEN, 1);
-  private first: FirstSpineBuilder | undefined;
+  private readonly earlier: Record<number, Builder | undefined> = {};
   private readonly tail = new Spine();
   private readonly scratch = emptySamples();
 
@@ -47,7 +47,9 @@ export class SpineMaker {
   }
 
   private builderOf(engine: number): Builder {
-    return engine === 1 ? (this.first ??= new FirstSpineBuilder(ANY_PEN, 1)) : this.builder;
+    if (engine === ENGINE) return this.builder;
+    return (this.earlier[engine] ??=
+      engine === 1 ? new FirstSpineBuilder(ANY_PEN, 1) : new SpineBuilder(ANY_PEN, 1, engine));
   }
 }
 

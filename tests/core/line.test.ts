@@ -1,4 +1,5 @@
 import * as fc from 'fast-check';
+import { smoothAlong } from '../../core/stroke/along-curve';
 import { encodeSamples } from '../../core/stroke/codec';
 import { makePen, openingOfPressure, openingOfSpeed } from '../../core/stroke/pen';
 import { SampleClock } from '../../core/stroke/sample-clock';
@@ -25,7 +26,7 @@ const radii = (s: Spine) => Array.from({ length: s.count }, (_, i) => s.data[3 *
 describe('a line under what devices do to samples', () => {
   // The limits: the jitter and 0.3 px, 20 degrees and 15 % within a nib's width, as artists notice them
   // (common practice, no source).
-  it.each(TROUBLES.flatMap((trouble) => [0, 35, 70].map((steady) => [trouble, steady] as const)))(
+  it.each(TROUBLES.flatMap((trouble) => [0, 35, 70, 100].map((steady) => [trouble, steady] as const)))(
     'has no knot: %s, steady %d',
     (trouble, steady) => {
       PATHS.forEach((path, at) => {
@@ -179,16 +180,72 @@ describe('width', () => {
   });
 });
 
-describe('the first engine', () => {
-  it('draws what was made with it as it was', () => {
+describe('earlier engines', () => {
+  // Printed by each engine when it was the newest.
+  it.each([
+    [1, true, 87, [89.40586042571825, 167.89713220664038, 4.278137583630299]],
+    [2, true, 90, [98.44249451742034, 175.24109646553498, 3.1180488626770675]],
+    [2, false, 91, [95.85728457506829, 173.91258350497864, 0.72]],
+  ])('draw what was made with them as it was: %d, pressure %s', (engine, hasPressure, count, eleventh) => {
     const samples = handSamples((u) => [40 + 400 * u, 120 + 60 * Math.sin(u * 8)], { ms: 300 });
-    const pen = { ...makePen('dip', 12, 40, true, 1), taperInPx: 30, taperOutPx: 48 };
-    const spine = new SpineMaker().ofBytes(encodeSamples(samples), pen, 1, 0.1);
-    // Printed by the engine when it was the only one.
-    expect(spine.count).toBe(87);
-    expect(Array.from(spine.data.subarray(30, 33))).toEqual([89.40586042571825, 167.89713220664038, 4.278137583630299]);
-    expect(Array.from(spine.data.subarray(60, 63))).toEqual([
-      128.61275211322288, 175.79710491012946, 5.134556812538227,
-    ]);
+    const pen = { ...makePen('dip', 12, 40, hasPressure, 1), taperInPx: 30, taperOutPx: 48 };
+    const spine = new SpineMaker().ofBytes(encodeSamples(samples), pen, engine, 0.1);
+    expect(spine.count).toBe(count);
+    expect(Array.from(spine.data.subarray(30, 33))).toEqual(eleventh);
+  });
+
+  it('are told apart in one and the same maker', () => {
+    const samples = handSamples((u) => [40 + 400 * u, 120 + 60 * Math.sin(u * 8)], { ms: 300 });
+    const pen = makePen('dip', 12, 40, true, 1);
+    const maker = new SpineMaker();
+    const [first, second, third] = [1, 2, 3].map((engine) => maker.of(samples, pen, engine, 0.1).data);
+    expect(second).not.toEqual(first);
+    expect(third).not.toEqual(second);
+    expect(maker.of(samples, pen, 2, 0.1).data).toEqual(second);
+  });
+});
+
+describe('smoothing along the line', () => {
+  it('leaves a parabola where it is, as the fit of one must', () => {
+    const s = Float64Array.from({ length: 41 }, (_, i) => i + 0.3 * Math.sin(7 * i));
+    const x = s.map((v) => 1e4 + 3 + 2 * v - 0.05 * v * v);
+    const y = s.map((v) => -7 + 0.4 * v + 0.02 * v * v);
+    const out = { x: 0, y: 0 };
+    for (const reach of [3, 8, 19]) {
+      smoothAlong(s, x, y, 41, 20, reach, out);
+      expect(out.x).toBeCloseTo(x[20], 8);
+      expect(out.y).toBeCloseTo(y[20], 8);
+    }
+  });
+
+  it('has the moments of a smoother of second order (Savitzky and Golay 1964)', () => {
+    // What makes their weights smooth a parabola without bias: the sum is 1, the first and second moments vanish.
+    const s = Float64Array.from({ length: 21 }, (_, i) => i);
+    const weights = Array.from(s, (_, i) => {
+      const out = { x: 0, y: 0 };
+      smoothAlong(
+        s,
+        Float64Array.from(s, (_v, j) => (j === i ? 1 : 0)),
+        s,
+        21,
+        10,
+        6.5,
+        out,
+      );
+      return out.x;
+    });
+    const moment = (power: number) => weights.reduce((sum, w, i) => sum + w * (i - 10) ** power, 0);
+    expect(moment(0)).toBeCloseTo(1, 10);
+    expect(moment(1)).toBeCloseTo(0, 10);
+    expect(moment(2)).toBeCloseTo(0, 8);
+    expect(weights[10]).toBeGreaterThan(weights[11]);
+    expect(Math.min(...weights)).toBeLessThan(0);
+  });
+
+  it('leaves a knot alone that has too few others near it', () => {
+    const s = Float64Array.of(0, 10, 20);
+    const out = { x: 0, y: 0 };
+    smoothAlong(s, Float64Array.of(0, 4, 9), Float64Array.of(5, 5, 8), 3, 1, 5, out);
+    expect(out).toEqual({ x: 4, y: 5 });
   });
 });
