@@ -3,7 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { coverage, outline, strokeBytes, wetInk } from './ink';
 import { line } from './line';
 import type { Figure } from './report';
-import { panFrame, penToPaint, sheetOpen } from './screen';
+import { editShown, panFrame, penToPaint, sheetOpen } from './screen';
 import { stageFrames, stageMemory } from './stage';
 import { steps } from './steps';
 
@@ -18,6 +18,7 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   'pan-frame': panFrame,
   'stage-frames': stageFrames,
   'stage-memory': stageMemory,
+  'edit-shown': editShown,
   'sheet-open': sheetOpen,
 };
 

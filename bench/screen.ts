@@ -7,8 +7,9 @@ import { putRows, type Step } from '../core/sheet/steps';
 import { encodeSamples } from '../core/stroke/codec';
 import { makePen } from '../core/stroke/pen';
 import { openStore, type Store } from '../server/store';
-import { DESK, launch, openPage, PHONE, TestServer } from '../tests/browser/harness';
+import { curve, DESK, launch, openPage, penStroke, PHONE, TestServer } from '../tests/browser/harness';
 import { fillDemoData } from '../tests/browser/screenshots';
+import { unfold } from '../tests/browser/sheet-driver';
 import { strokeEntity } from '../tests/measures/sheets';
 import { handSamples, random } from '../tests/measures/strokes';
 import { figure, median, percentile, type Figure } from './report';
@@ -261,6 +262,71 @@ function keepOverview(store: Store, id: string): void {
   let made = png.next();
   while (!made.done) made = png.next();
   store.sheets.putOverview(id, card.seq, Buffer.concat(made.value));
+}
+
+/**
+ * On 10,000 strokes, from the key or the pen's leaving to the complete paint: an undo at once and after the small
+ * picture has been made in an idle moment, and a stroke on the uppermost and on a lower layer.
+ */
+export async function editShown(): Promise<Figure[]> {
+  const server = new TestServer();
+  fillStrokes(server.data, 10000);
+  await server.start(0);
+  const browser = await launch();
+  const { page, cdp } = await openSheet(browser, server.url, 's10000');
+  const shownAfter = async (act: () => Promise<unknown>): Promise<number> => {
+    await page.evaluate(() => ((globalThis as unknown as { hushLog: ProbeLog }).hushLog.completeAt = 0));
+    const began = await page.evaluate(() => performance.now());
+    await act();
+    await page.waitForFunction(() => (globalThis as unknown as { hushLog: ProbeLog }).hushLog.completeAt > 0);
+    return (await logOf(page)).completeAt - began;
+  };
+  const strokeTo = (y: number) => penStroke(cdp, curve(480, y, 620, y + 40, 12), 2);
+  const times = async (act: (run: number) => Promise<number>): Promise<number> => {
+    const all: number[] = [];
+    for (let run = 0; run < 4; run++) all.push(await act(run));
+    return median(all.slice(1));
+  };
+  await strokeTo(200);
+  await page.waitForTimeout(1500);
+  const undo = () => shownAfter(() => page.keyboard.press('Control+z'));
+  const redo = () => page.keyboard.press('Control+Shift+z');
+  const quick = await times(async () => {
+    const took = await undo();
+    await redo();
+    await page.waitForTimeout(700);
+    return took;
+  });
+  const idled = await times(async () => {
+    await page.waitForTimeout(5000);
+    const took = await undo();
+    await redo();
+    return took;
+  });
+  const stroke = async (run: number) => {
+    const took = await shownAfter(() => strokeTo(260 + 60 * run));
+    await page.waitForTimeout(900);
+    return took;
+  };
+  const top = await times(stroke);
+  // Another layer above, with strokes that the sheet's largest order belongs to, and back to the first.
+  await unfold(page);
+  await page.getByRole('button', { name: '+ Ink: add an ink layer' }).click();
+  await strokeTo(640);
+  await page.waitForTimeout(900);
+  await unfold(page);
+  await page.getByRole('button', { name: /^Lines Ink/ }).click();
+  await strokeTo(600);
+  await page.waitForTimeout(900);
+  const below = await times(stroke);
+  await browser.close();
+  await server.remove();
+  return [
+    figure('edit-shown: an undo on 10,000 strokes', quick, 'ms'),
+    figure('edit-shown: the same after idling', idled, 'ms', idled / quick, 'an undo at once'),
+    figure('edit-shown: a stroke on the uppermost layer, with its drawing', top, 'ms'),
+    figure('edit-shown: the same on a lower layer', below, 'ms', below / top, 'the uppermost layer'),
+  ];
 }
 
 /** From going to the sheet's address to its first pixels and to the full, sharp paint. */

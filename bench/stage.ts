@@ -45,10 +45,11 @@ async function withDemo<T>(work: (url: string, open: Open) => Promise<T>): Promi
     await server.remove();
   }
 }
+type At = Pick<Awaited<ReturnType<typeof openPage>>, 'page' | 'cdp'>;
 type Open = (
   viewport: { width: number; height: number },
   ratio: number,
-) => Promise<Pick<Awaited<ReturnType<typeof openPage>>, 'page' | 'cdp' | 'context'>>;
+) => Promise<At & Pick<Awaited<ReturnType<typeof openPage>>, 'context'>>;
 
 const memoryOf = (page: Page): Promise<Memory> =>
   page.evaluate(() => (globalThis as unknown as { hushStage: { memory: Memory } }).hushStage.memory);
@@ -117,6 +118,50 @@ async function widenNib(url: string): Promise<void> {
   await fetch(`${url}/api/sheets/${SHEET}/steps`, { method: 'POST', body: encodeFrame({ steps: [step] }, new Map()) });
 }
 
+/**
+ * What this browser itself needs from frame to frame on a page of the same size that does nothing but repaint one
+ * canvas under another, or change its opacity: the floor for what is painted on the whole screen.
+ */
+async function barePage({ page, cdp }: At): Promise<{ painted: number; faded: number }> {
+  await page.goto('data:text/html,<body style="margin:0;background:white">');
+  await page.evaluate(() => {
+    for (let i = 0; i < 2; i++) {
+      const canvas = document.createElement('canvas');
+      canvas.width = innerWidth * devicePixelRatio;
+      canvas.height = innerHeight * devicePixelRatio;
+      canvas.style.cssText = 'position:absolute;inset:0;width:100%;height:100%';
+      canvas.getContext('2d')!.fillRect(0, 0, canvas.width * (0.4 + i / 2), canvas.height / 2);
+      document.body.append(canvas);
+    }
+  });
+  await page.waitForTimeout(500);
+  const onMove = (draw: string) =>
+    page.evaluate(`(() => {
+      const canvas = document.querySelector('canvas');
+      const ctx = canvas.getContext('2d');
+      let i = 0;
+      onpointermove = () => { i++; ${draw}; };
+    })()`);
+  await onMove("ctx.fillStyle = i % 2 ? '#111' : '#222'; ctx.fillRect(0, 0, canvas.width, canvas.height)");
+  const painted = await longFrames(page, () => penStroke(cdp, WIDE_STROKE, 8));
+  await onMove('canvas.style.opacity = 0.2 + (i % 60) / 100');
+  const faded = await longFrames(page, () => dragged(page, 300, 400));
+  return { painted: percentile(painted, 0.95), faded: percentile(faded, 0.95) };
+}
+
+const WIDE_STROKE = curve(350, 150, 950, 650, 90, 60);
+
+/** A slow drag to the right by the mouse. */
+async function dragged(page: Page, x: number, y: number): Promise<void> {
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  for (let i = 0; i < 60; i++) {
+    await page.mouse.move(x + i, y);
+    await page.waitForTimeout(12);
+  }
+  await page.mouse.up();
+}
+
 /** From one frame to the next: after a screen-sized stroke, while the hush slider is dragged, under a nib of 400 px. */
 export function stageFrames(): Promise<Figure[]> {
   return withDemo(async (url, open) => {
@@ -131,15 +176,7 @@ export function stageFrames(): Promise<Figure[]> {
     await page.getByRole('button', { name: 'Show the title bar and the stops' }).click();
     await page.waitForTimeout(600);
     const slider = (await page.getByRole('slider', { name: 'Picture opacity' }).boundingBox())!;
-    await page.mouse.move(slider.x + 20, slider.y + 20);
-    await page.mouse.down();
-    const hush = await longFrames(page, async () => {
-      for (let i = 0; i < 60; i++) {
-        await page.mouse.move(slider.x + 20 + i, slider.y + 20);
-        await page.waitForTimeout(12);
-      }
-    });
-    await page.mouse.up();
+    const hush = await longFrames(page, () => dragged(page, slider.x + 20, slider.y + 20));
     // A nib of 400 px, and the page as near as it goes.
     await page.goto(`${url}/sheet/${SHEET}/ink`);
     await page.waitForTimeout(2500);
@@ -152,17 +189,22 @@ export function stageFrames(): Promise<Figure[]> {
     await page.keyboard.press('Control+z');
     await page.waitForTimeout(2500);
     await page.evaluate('hushWet.length = 0');
-    const wide = await longFrames(page, () => penStroke(cdp, curve(350, 150, 950, 650, 90, 60), 8));
+    const wide = await longFrames(page, () => penStroke(cdp, WIDE_STROKE, 8));
     const ours = percentile((await page.evaluate('hushWet')) as number[], 0.95);
+    const bare = await barePage({ page, cdp });
+    const wideP95 = percentile(wide, 0.95);
+    const hushP95 = percentile(hush, 0.95);
     return [
       figure('stage-frames: nothing going on, p95', idle, 'ms'),
       figure('stage-frames: after a screen-sized stroke, p95', percentile(penUp, 0.95), 'ms (at most 33)'),
-      figure('stage-frames: hush dragged, p95', percentile(hush, 0.95), 'ms (the screen: 17)'),
+      figure('stage-frames: hush dragged, p95', hushP95, 'ms', hushP95 / bare.faded, 'a bare page that fades a canvas'),
       figure('stage-frames: a nib of 400 px at 64x and 2 px a px, main thread a frame, p95', ours, 'ms (at most 33)'),
       figure(
         'stage-frames: the same, from frame to frame with the painting of the whole screen, p95',
-        percentile(wide, 0.95),
+        wideP95,
         'ms',
+        wideP95 / bare.painted,
+        'a bare page that repaints a canvas',
       ),
     ];
   });

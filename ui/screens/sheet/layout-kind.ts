@@ -9,7 +9,7 @@ export type LayoutKind = 'phone' | 'side' | 'wide';
 
 export const STOPS_WIDTH = 76;
 export const TRAY_WIDTH = 224;
-export const STACK_WIDTH = 280;
+export const STACK_WIDTH = 296;
 /** A phone on its side: two cells of 44 px side by side, and the panel with the rest. */
 export const SIDE_STRIP_WIDTH = 102;
 export const SIDE_PANEL_WIDTH = 264;

@@ -200,25 +200,28 @@ export function PaperView({ insets }: { insets: Insets }) {
       />
       {moving !== null && <PlacementHandles layerId={moving} mover={mover} />}
       <View ref={ring} aria-hidden style={styles.ring}>
-        {nibAboveFinger && (
-          <>
-            <View style={[styles.cross, styles.acrossRing]} />
-            <View style={[styles.cross, styles.downRing]} />
-          </>
-        )}
+        <View style={[styles.cross, styles.acrossRing]} />
+        <View style={[styles.cross, styles.downRing]} />
       </View>
     </View>
   );
 }
 
-/** The ring that shows the nib's true size under a mouse or a hovering pen. */
+/**
+ * The ring that shows the nib's true size under a mouse or a hovering pen. A nib that is larger than the screen
+ * leaves a cross alone: its edge is out of sight, and moving so large a ring would cost more than the ink.
+ */
 function showRing(ring: HTMLElement, at: { x: number; y: number } | undefined, stage: Stage, store: AppStore): void {
-  const { pen, sheet } = store.getState();
+  const { pen, sheet, settings } = store.getState();
   if (!at || !sheet.settings || !sheet.card || store.getState().sheet.movingPicture) {
     ring.style.display = 'none';
     return;
   }
-  const size = Math.max(3, handTool(pen, sheet.settings, sheet.card.ppi, false).sizePx * stage.view.scale);
+  const truePx = handTool(pen, sheet.settings, sheet.card.ppi, false).sizePx * stage.view.scale;
+  const isBeyond = truePx > Math.max(ring.parentElement!.clientWidth, ring.parentElement!.clientHeight);
+  const size = isBeyond ? 3 : Math.max(3, truePx);
+  for (const line of ring.children)
+    (line as HTMLElement).style.display = isBeyond || settings.nibAboveFinger ? 'flex' : 'none';
   Object.assign(ring.style, {
     display: 'flex',
     width: `${size}px`,

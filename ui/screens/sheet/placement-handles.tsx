@@ -1,22 +1,15 @@
 import { useEffect, useReducer, useRef, type RefObject } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Line, Polygon } from 'react-native-svg';
-import type { Box } from '../../../core/geometry/box';
-import { apply, compose } from '../../../core/geometry/matrix';
+import { compose } from '../../../core/geometry/matrix';
 import { viewMatrix } from '../../../core/geometry/view';
 import { placementMatrix } from '../../../core/sheet/placement';
 import { useOpenSheet } from '../../sheet/session-context';
 import { useAppSelector } from '../../store/store';
 import { TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
+import { handlePlaces, type Point } from './handle-places';
 import type { PictureMover } from './picture-mover';
-
-type Point = readonly [x: number, y: number];
-
-/** The turn handle stands this far outside the picture's upper edge, CSS px. */
-const STEM_PX = 40;
-/** Handles that would lie under a bar, or beyond the screen, stay this far inside what is free. */
-const EDGE_PX = 12;
 
 /** The frame of the picture that is being moved: corners scale it about its centre, the stem turns it. */
 export function PlacementHandles({ layerId, mover }: { layerId: string; mover: RefObject<PictureMover | undefined> }) {
@@ -36,19 +29,7 @@ export function PlacementHandles({ layerId, mover }: { layerId: string; mover: R
   if (!stage || !placement || layer?.kind !== 'reference') return null;
   const { width, height } = layer.picture;
   const toScreen = compose(viewMatrix(stage.view), placementMatrix(placement, layer.picture));
-  const at = (u: number, v: number): Point => apply(toScreen, u * width, v * height);
-  const corners = [at(0, 0), at(1, 0), at(1, 1), at(0, 1)];
-  const centre = at(0.5, 0.5);
-  const top = at(0.5, 0);
-  const reach = Math.hypot(top[0] - centre[0], top[1] - centre[1]) || 1;
-  const free = stage.free();
-  const box = { x0: free.x0 + EDGE_PX, y0: free.y0 + EDGE_PX, x1: free.x1 - EDGE_PX, y1: free.y1 - EDGE_PX };
-  const scaleAt = corners.map((corner) => within(box, centre, corner));
-  const tip: Point = [
-    top[0] + ((top[0] - centre[0]) / reach) * STEM_PX,
-    top[1] + ((top[1] - centre[1]) / reach) * STEM_PX,
-  ];
-  const stem = apartFrom(scaleAt, within(box, centre, tip), centre);
+  const { corners, centre, top, scaleAt, turnAt } = handlePlaces(toScreen, width, height, stage.free());
   const drag = (kind: 'scale' | 'turn') => ({
     begin: () => mover.current?.begin(layerId),
     move: (from: Point, to: Point) => {
@@ -68,41 +49,14 @@ export function PlacementHandles({ layerId, mover }: { layerId: string; mover: R
           stroke={theme.accent}
           strokeWidth={1.5}
         />
-        <Line x1={top[0]} y1={top[1]} x2={stem[0]} y2={stem[1]} stroke={theme.accent} strokeWidth={1.5} />
+        <Line x1={top[0]} y1={top[1]} x2={turnAt[0]} y2={turnAt[1]} stroke={theme.accent} strokeWidth={1.5} />
       </Svg>
       {scaleAt.map((at, i) => (
         <Handle key={i} at={at} name="scale" {...drag('scale')} />
       ))}
-      <Handle at={stem} name="turn" {...drag('turn')} />
+      <Handle at={turnAt} name="turn" {...drag('turn')} />
     </View>
   );
-}
-
-/**
- * Where a handle stands: at its place, or, where that lies beyond the box, on the way there from the
- * centre, still on the picture's own line. A centre that is out of sight itself leaves the nearest edge.
- */
-function within({ x0, y0, x1, y1 }: Box, [cx, cy]: Point, [x, y]: Point): Point {
-  const nearest: Point = [Math.min(x1, Math.max(x0, x)), Math.min(y1, Math.max(y0, y))];
-  if (cx < x0 || cx > x1 || cy < y0 || cy > y1) return nearest;
-  let u = 1;
-  if (x > x1) u = Math.min(u, (x1 - cx) / (x - cx));
-  if (x < x0) u = Math.min(u, (x0 - cx) / (x - cx));
-  if (y > y1) u = Math.min(u, (y1 - cy) / (y - cy));
-  if (y < y0) u = Math.min(u, (y0 - cy) / (y - cy));
-  return [cx + u * (x - cx), cy + u * (y - cy)];
-}
-
-/** A place that can be touched apart from the others: moved towards the centre, if it lies on one of them. */
-function apartFrom(others: readonly Point[], at: Point, centre: Point): Point {
-  const clashes = ([x, y]: Point) => others.some((o) => Math.hypot(o[0] - x, o[1] - y) < TOUCH);
-  let place = at;
-  for (let i = 0; i < 4 && clashes(place); i++) {
-    const [dx, dy] = [centre[0] - place[0], centre[1] - place[1]];
-    const length = Math.hypot(dx, dy) || 1;
-    place = [place[0] + (dx / length) * TOUCH, place[1] + (dy / length) * TOUCH];
-  }
-  return place;
 }
 
 interface HandleProps {

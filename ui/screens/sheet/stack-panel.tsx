@@ -147,7 +147,6 @@ function LayerRow({
     (drag.by > 0 ? row > drag.row && row <= drag.row + drag.by : row < drag.row && row >= drag.row + drag.by);
   const shift = isDragged ? drag.dy : passed ? -Math.sign(drag.by) * (height + ROW_GAP) : 0;
   const percent = Math.round(layer.opacity * 100);
-  const about = percent < 100 ? `${KIND_NAMES[layer.kind]} · ${percent} %` : KIND_NAMES[layer.kind];
   const face = (
     <>
       <LayerThumb layer={layer} size={40} />
@@ -161,9 +160,10 @@ function LayerRow({
               <Lock size={13} color={theme.quiet} />
             </View>
           )}
-          <Words size={13} quiet numberOfLines={1}>
-            {about}
+          <Words size={13} quiet>
+            {KIND_NAMES[layer.kind]}
           </Words>
+          {percent < 100 && <Words size={13} quiet>{`· ${percent} %`}</Words>}
         </View>
       </View>
     </>
@@ -277,7 +277,7 @@ const styles = StyleSheet.create({
   face: { flex: 1, minWidth: 0, minHeight: TOUCH, flexDirection: 'row', alignItems: 'center', gap: 8 },
   words: { flex: 1, minWidth: 0 },
   name: { lineHeight: 18 },
-  about: { flexDirection: 'row', alignItems: 'center', gap: 4 },
+  about: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', columnGap: 4 },
   details: { gap: 8, padding: 8, paddingLeft: 0 },
   value: { width: 42, textAlign: 'right' },
 });
