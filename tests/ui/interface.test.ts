@@ -92,6 +92,9 @@ describe('the height of an opened tray', () => {
     expect(uncutHeight(rows, 200, 50)).toBe(174);
     // Two beside each other, of unequal heights.
     expect(uncutHeight([...rows, { top: 100, bottom: 190 }], 200, 50)).toBe(54);
+    // Rows that nearly touch: the one before stays whole.
+    const dense = [0, 52, 104, 156].map((top) => ({ top, bottom: top + 48 }));
+    expect(uncutHeight(dense, 130, 50)).toBe(102);
     expect(uncutHeight([{ top: 0, bottom: 500 }], 200, 80)).toBe(80);
     expect(uncutHeight([], 200, 80)).toBe(200);
   });

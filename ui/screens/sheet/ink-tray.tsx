@@ -146,9 +146,8 @@ function PenDetails() {
           {steady}
         </Words>
       </View>
-      <NibDetails />
-      <Words size={14}>Ink colour</Words>
       <ColourChips colours={INK_COLOURS} wrap />
+      <NibDetails />
     </>
   );
 }

@@ -23,6 +23,7 @@ import { SideBars } from './side-bars';
 import { StackPanel } from './stack-panel';
 import { Stops, useStop } from './stops';
 import { SyncSign, TitleBar } from './title-bar';
+import { UncutScroll } from './uncut-scroll';
 
 const TITLE_HEIGHT = 55;
 const SIDE_WIDTH = STOPS_WIDTH + TRAY_WIDTH;
@@ -152,9 +153,7 @@ function Columns({ insets, folded, children }: { insets: Insets; folded: boolean
       <View style={[column, left ? atRight : atLeft]}>
         <View style={[styles.across, left && styles.mirrored]}>
           <Stops upright />
-          <ScrollView style={styles.tray} contentContainerStyle={styles.trayInner}>
-            {children}
-          </ScrollView>
+          <UncutScroll>{children}</UncutScroll>
         </View>
         <HushRow kind="wide" />
       </View>
@@ -244,7 +243,6 @@ const styles = StyleSheet.create({
   away: { display: 'none' },
   atLeft: { left: 0 },
   atRight: { right: 0 },
-  tray: { flex: 1 },
   trayInner: { padding: 12, gap: 12 },
   holding: { position: 'absolute', top: 0, bottom: 0, justifyContent: 'center', pointerEvents: 'box-none' },
   unfoldRow: { alignItems: 'center', paddingVertical: 4, pointerEvents: 'box-none' },

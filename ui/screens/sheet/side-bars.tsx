@@ -21,6 +21,7 @@ import { SteadyChip } from './steady-chip';
 import { StepButton } from './step-button';
 import { Stops, useStop } from './stops';
 import { SyncSign } from './title-bar';
+import { UncutScroll } from './uncut-scroll';
 import { useBackCloses } from './use-back-closes';
 
 /**
@@ -50,9 +51,7 @@ export function SideBars({ children }: { children: ReactNode }) {
         </ScrollView>
         <View style={[styles.panel, edge, !open && styles.away]}>
           <Stops upright={false} />
-          <ScrollView style={styles.fill} contentContainerStyle={styles.rest}>
-            {children}
-          </ScrollView>
+          <UncutScroll>{children}</UncutScroll>
           <HushRow kind="side" />
         </View>
       </View>
@@ -115,8 +114,6 @@ const styles = StyleSheet.create({
   panel: { width: SIDE_PANEL_WIDTH, borderRightWidth: 1, borderLeftWidth: 1 },
   away: { display: 'none' },
   sync: { minHeight: 44, paddingHorizontal: 10, borderWidth: 1, borderRadius: RADIUS, justifyContent: 'center' },
-  fill: { flex: 1 },
-  rest: { padding: 12, gap: 12 },
   bottom: { position: 'absolute', right: 0, left: 0, bottom: 0, pointerEvents: 'box-none' },
   zoom: { position: 'absolute', bottom: 8, flexDirection: 'row', gap: 8 },
   atLeft: { left: 8 },

@@ -1,12 +1,12 @@
-import { useEffect, useRef, useState, type ReactNode } from 'react';
-import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
+import { useEffect, useRef, type ReactNode } from 'react';
+import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { useOpenSheet } from '../../sheet/session-context';
 import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch } from '../../store/store';
 import { useTheme } from '../../theme/theme-context';
 import { useLayoutKind } from './layout-kind';
 import { useStop } from './stops';
-import { controlSpans, uncutHeight } from './uncut-height';
+import { UncutScroll } from './uncut-scroll';
 
 /** The hush row stands on the tray; the floating buttons make room while it is open. */
 const ABOVE_TRAY_PX = 57;
@@ -25,8 +25,6 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
   const { session } = useOpenSheet();
   const stop = useStop();
   const box = useRef<View>(null);
-  const content = useRef<View>(null);
-  const [uncut, setUncut] = useState<number>();
   // The other stops' trays stand open, and the paper is fitted above them.
   const dispatch = useAppDispatch();
   const most = Math.round(height / 2) - (stop === 'ink' ? AROUND_REST_PX : 120);
@@ -52,17 +50,9 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
   return (
     <View ref={box} style={{ backgroundColor: theme.card }}>
       {open && (
-        <ScrollView
-          style={[styles.rest, { maxHeight: uncut ?? maxHeight, borderColor: theme.rule }]}
-          onContentSizeChange={() => {
-            const inner = content.current as unknown as HTMLElement | null;
-            if (inner) setUncut(uncutHeight(controlSpans(inner), maxHeight, LEAST_REST_PX / 2));
-          }}
-        >
-          <View ref={content} style={styles.restInner}>
-            {rest}
-          </View>
-        </ScrollView>
+        <View style={[styles.rest, { borderColor: theme.rule }]}>
+          <UncutScroll most={maxHeight}>{rest}</UncutScroll>
+        </View>
       )}
       <View style={[styles.bar, { borderColor: theme.rule }]}>{bar}</View>
     </View>
@@ -72,6 +62,5 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
 const styles = StyleSheet.create({
   column: { gap: 12 },
   rest: { borderTopWidth: 1 },
-  restInner: { padding: 12, gap: 12 },
   bar: { paddingHorizontal: 8, paddingVertical: 6, gap: 4, borderTopWidth: 1 },
 });

@@ -1,5 +1,5 @@
 const CONTROLS = '[role=button],[role=slider],[role=radio],[role=switch],[role=listitem],[role=img],input';
-/** Between what is the last to be seen whole and the edge, CSS px. */
+/** Between the edge and what comes next, CSS px, at most. */
 const GAP_PX = 6;
 
 /**
@@ -12,7 +12,10 @@ export function uncutHeight(spans: readonly { top: number; bottom: number }[], m
   for (;;) {
     const cut = spans.filter((s) => s.top < height && s.bottom > height);
     if (!cut.length) return Math.max(least, height);
-    height = Math.min(...cut.map((s) => s.top)) - GAP_PX;
+    const first = Math.min(...cut.map((s) => s.top));
+    // Half of a narrower gap: not into the row before.
+    const before = Math.max(first - 2 * GAP_PX, ...spans.filter((s) => s.bottom <= first).map((s) => s.bottom));
+    height = (first + before) / 2;
     if (height <= least) return least;
   }
 }
