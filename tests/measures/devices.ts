@@ -8,7 +8,7 @@ import { putRows } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
 import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
-import { SheetSession, type SessionListener, type WayBack } from '../../ui/sheet/session';
+import { SheetSession, type SessionListener, type WayBack } from '../../ui/session/session';
 import { PageWorker } from './page-worker';
 import { strokeEntity } from './sheets';
 import { handSamples } from './strokes';

@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { FIRST_LAYER, newSettings } from '../../core/sheet/entities';
 import { SheetModel } from '../../core/sheet/sheet-model';
-import { addLayer, deleteLayer, moveLayer, renameLayer, setLayerOpacity } from '../../ui/sheet/stack-actions';
+import { addLayer, deleteLayer, moveLayer, renameLayer, setLayerOpacity } from '../../ui/session/stack-actions';
 import { Browser, ink, openedInTurn, setUpWorld, world } from '../measures/devices';
 import { random } from '../measures/strokes';
 

@@ -1,11 +1,11 @@
 import { FIRST_LAYER, newSettings, type Layer } from '../../core/sheet/entities';
 import { layerRuns } from '../../ui/canvas/layer-runs';
 import { wheelWish } from '../../ui/canvas/page-wheel';
-import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../ui/screens/sheet/line-widths';
-import { stepsOfDrag } from '../../ui/screens/sheet/step-drag';
-import { uncutHeight } from '../../ui/screens/sheet/uncut-height';
-import { fileNameFor } from '../../ui/sheet/pick-file';
-import { paperLike } from '../../ui/sheet/pictures';
+import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../ui/screens/sheet/stops/ink/line-widths';
+import { stepsOfDrag } from '../../ui/screens/sheet/frame/step-drag';
+import { uncutHeight } from '../../ui/screens/sheet/frame/uncut-height';
+import { fileNameFor } from '../../ui/session/pick-file';
+import { paperLike } from '../../ui/session/pictures';
 import { DARK, LIGHT, type Theme } from '../../ui/theme/theme';
 
 /** Relative luminance and contrast. WCAG 2.2, with the sRGB curve of IEC 61966-2-1. */

@@ -1,6 +1,6 @@
 import { act, cleanup, render } from '@testing-library/react';
 import type { InkLayer } from '../../core/sheet/entities';
-import { LayerThumb } from '../../ui/screens/sheet/layer-thumb';
+import { LayerThumb } from '../../ui/screens/sheet/stack/layer-thumb';
 
 /** The pictures asked for: of which layer, and how to answer. */
 const asked: { only: string; answer(parts: BlobPart[]): void }[] = [];
@@ -13,7 +13,7 @@ const mockSession = {
   },
 };
 const mockState = { sheet: { undo: { count: 0 }, redo: { count: 0 } } };
-jest.mock('../../ui/sheet/session-context', () => ({ useOpenSheet: () => ({ session: mockSession }) }));
+jest.mock('../../ui/session/session-context', () => ({ useOpenSheet: () => ({ session: mockSession }) }));
 jest.mock('../../ui/store/store', () => ({
   useAppSelector: (select: (state: unknown) => unknown) => select(mockState),
 }));

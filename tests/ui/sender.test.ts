@@ -3,9 +3,9 @@ import { IDBFactory } from 'fake-indexeddb';
 import { decodeFrame } from '../../contract/frame';
 import { putRows, type Step } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
-import { Journal } from '../../ui/sheet/journal';
-import { sendAllWaiting } from '../../ui/sheet/send-all-waiting';
-import { Sender, type SyncState } from '../../ui/sheet/sender';
+import { Journal } from '../../ui/session/journal';
+import { sendAllWaiting } from '../../ui/session/send-all-waiting';
+import { Sender, type SyncState } from '../../ui/session/sender';
 import { handSamples } from '../measures/strokes';
 import { strokeEntity } from '../measures/sheets';
 

@@ -3,9 +3,9 @@ import { compose, IDENTITY } from '../../core/geometry/matrix';
 import { orderAbove } from '../../core/sheet/orders';
 import { placementMatrix } from '../../core/sheet/placement';
 import { putRows } from '../../core/sheet/steps';
-import { Inking } from '../../ui/sheet/inking';
-import { Journal } from '../../ui/sheet/journal';
-import { papersFor, sheetWithPicture } from '../../ui/sheet/pictures';
+import { Inking } from '../../ui/session/inking';
+import { Journal } from '../../ui/session/journal';
+import { papersFor, sheetWithPicture } from '../../ui/session/pictures';
 import {
   addLayer,
   deleteLayer,
@@ -13,8 +13,8 @@ import {
   placePicture,
   renameLayer,
   setLayerOpacity,
-} from '../../ui/sheet/stack-actions';
-import { StepMemory } from '../../ui/sheet/step-memory';
+} from '../../ui/session/stack-actions';
+import { StepMemory } from '../../ui/session/step-memory';
 import {
   Browser,
   BYTES,

@@ -6,7 +6,7 @@ import { IconButton } from '../components/button';
 import { Heading, Words } from '../components/text';
 import { RADIUS } from '../theme/theme';
 import { useTheme } from '../theme/theme-context';
-import { KEYS } from './sheet/key-list';
+import { KEYS } from './sheet/paper/key-list';
 
 /** Every key and what it does. */
 export function KeysScreen() {

@@ -1,6 +1,6 @@
 import { createApi, fakeBaseQuery } from '@reduxjs/toolkit/query/react';
 import type { DrawerAct, SheetCard } from '../../contract/sheets';
-import { ApiFailure, doInDrawer, listSheets } from '../sheet/api';
+import { ApiFailure, doInDrawer, listSheets } from '../session/api';
 
 interface Problem {
   message: string;

@@ -2,7 +2,7 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { SheetCard } from '../../contract/sheets';
 import type { Layer, SheetSettings } from '../../core/sheet/entities';
 import type { Pen } from '../../core/stroke/pen';
-import type { SyncState } from '../sheet/sender';
+import type { SyncState } from '../session/sender';
 
 /** A stroke that found no layer, as the interface knows it. */
 export interface HeldSummary {

@@ -1,1 +1,1 @@
-export { InkTray as default } from '../../../ui/screens/sheet/ink-tray';
+export { InkTray as default } from '../../../ui/screens/sheet/stops/ink/ink-tray';

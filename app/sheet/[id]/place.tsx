@@ -1,1 +1,1 @@
-export { PlaceTray as default } from '../../../ui/screens/sheet/place-tray';
+export { PlaceTray as default } from '../../../ui/screens/sheet/stops/place/place-tray';

@@ -1,1 +1,1 @@
-export { SendTray as default } from '../../../ui/screens/sheet/send-tray';
+export { SendTray as default } from '../../../ui/screens/sheet/stops/send/send-tray';

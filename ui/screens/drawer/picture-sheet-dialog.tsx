@@ -7,7 +7,7 @@ import { Choice } from '../../components/choice';
 import { Dialog } from '../../components/dialog';
 import { Field } from '../../components/field';
 import { Words } from '../../components/text';
-import { papersFor, pictureName } from '../../sheet/pictures';
+import { papersFor, pictureName } from '../../session/pictures';
 import { describe } from './new-sheet-dialog';
 
 /** Names that cameras and browsers give say nothing. */

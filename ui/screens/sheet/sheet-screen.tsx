@@ -7,23 +7,30 @@ import { useSafeAreaInsets } from 'react-native-safe-area-context';
 import type { Insets } from '../../canvas/stage';
 import { Button } from '../../components/button';
 import { Heading, Words } from '../../components/text';
-import { OpenSheetProvider } from '../../sheet/session-context';
-import { useSheet } from '../../sheet/use-sheet';
+import { OpenSheetProvider } from '../../session/session-context';
+import { useSheet } from '../../session/use-sheet';
 import { sheetSlice } from '../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { RADIUS, TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
-import { FirstPicture } from './first-picture';
-import { Floats } from './floats';
-import { HeldCard } from './held-card';
-import { HushRow } from './hush-row';
-import { SIDE_PANEL_WIDTH, SIDE_STRIP_WIDTH, STACK_WIDTH, STOPS_WIDTH, TRAY_WIDTH, useLayoutKind } from './layout-kind';
-import { PaperView } from './paper-view';
-import { SideBars } from './side-bars';
-import { StackPanel } from './stack-panel';
-import { Stops, useStop } from './stops';
-import { SyncSign, TitleBar } from './title-bar';
-import { UncutScroll } from './uncut-scroll';
+import { FirstPicture } from './frame/first-picture';
+import { Floats } from './frame/floats';
+import { HeldCard } from './frame/held-card';
+import { HushRow } from './frame/hush-row';
+import {
+  SIDE_PANEL_WIDTH,
+  SIDE_STRIP_WIDTH,
+  STACK_WIDTH,
+  STOPS_WIDTH,
+  TRAY_WIDTH,
+  useLayoutKind,
+} from './frame/layout-kind';
+import { PaperView } from './paper/paper-view';
+import { SideBars } from './frame/side-bars';
+import { StackPanel } from './stack/stack-panel';
+import { Stops, useStop } from './frame/stops-bar';
+import { SyncSign, TitleBar } from './frame/title-bar';
+import { UncutScroll } from './frame/uncut-scroll';
 
 const TITLE_HEIGHT = 55;
 const SIDE_WIDTH = STOPS_WIDTH + TRAY_WIDTH;

@@ -1,0 +1,254 @@
+import { useEffect, useRef } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { useStore } from 'react-redux';
+import { moved, restingTurn } from '../../../../core/geometry/view';
+import { wheelWish } from '../../../canvas/page-wheel';
+import { PointerInput } from '../../../canvas/pointer-input';
+import { Stage, type Insets } from '../../../canvas/stage';
+import { useOpenSheet } from '../../../session/session-context';
+import { noticeSlice } from '../../../store/notice-slice';
+import { penSlice } from '../../../store/pen-slice';
+import { sheetSlice } from '../../../store/sheet-slice';
+import { useAppDispatch, useAppSelector, type AppStore } from '../../../store/store';
+import { useTheme } from '../../../theme/theme-context';
+import { handTool } from '../stops/ink/hand-tool';
+import { useUprightTablet } from '../frame/layout-kind';
+import { PictureMover } from '../../../session/picture-mover';
+import { PlacementHandles } from '../stops/place/placement-handles';
+import { useKeys } from './use-keys';
+import { useStop } from '../frame/stops-bar';
+
+/** Wheel and trackpad say nothing when they end: so long without an event is the end. */
+const WHEEL_REST_MS = 160;
+
+/** A fingertip hides about so much above its middle (common practice, no source). */
+const FINGER_LIFT_PX = 44;
+
+/** The paper with everything on it, and the pointers, wheel and keys that work on it. */
+export function PaperView({ insets }: { insets: Insets }) {
+  const theme = useTheme();
+  const { session, inking } = useOpenSheet();
+  const dispatch = useAppDispatch();
+  const store = useStore() as AppStore;
+  const stop = useStop();
+  const upright = useUprightTablet();
+  const box = useRef<View>(null);
+  const ring = useRef<View>(null);
+  const input = useRef<PointerInput>(undefined);
+  const mover = useRef<PictureMover>(undefined);
+  const stack = useAppSelector((s) => s.sheet.stack);
+  const settings = useAppSelector((s) => s.sheet.settings);
+  const looking = useAppSelector((s) => s.sheet.looking);
+  const moving = useAppSelector((s) => s.sheet.movingPicture);
+  const clearGround = useAppSelector((s) => s.sheet.clearGround);
+  const fingersMove = useAppSelector((s) => s.settings.fingersMove);
+  const nibAboveFinger = useAppSelector((s) => s.settings.nibAboveFinger);
+
+  useEffect(() => {
+    const host = box.current as unknown as HTMLElement;
+    const ringElement = ring.current as unknown as HTMLElement;
+    const stage = new Stage(host, session.client, session.paper, session.model.settings, () =>
+      dispatch(
+        noticeSlice.actions.add({
+          text: 'The picture could not be loaded from the server. It is kept there; reload to see it.',
+          tone: 'warning',
+        }),
+      ),
+    );
+    session.showOn(stage);
+    // The kept picture goes when everything is painted, or when the artist does not wait for it.
+    const painted = () => {
+      if (!store.getState().sheet.painted) dispatch(sheetSlice.actions.painted());
+    };
+    stage.onComplete = painted;
+    stage.setInsets(insets);
+    let told = 0;
+    stage.watchView(({ scale, turnDeg }) => {
+      cancelAnimationFrame(told);
+      told = requestAnimationFrame(() => dispatch(sheetSlice.actions.view({ scale, turnDeg })));
+    });
+    const measure = () => {
+      // What is drawn after the screen has turned would go through another view.
+      input.current?.finish();
+      stage.setViewport({ width: host.clientWidth, height: host.clientHeight });
+    };
+    const observer = new ResizeObserver(measure);
+    observer.observe(host);
+    measure();
+    mover.current = new PictureMover(session);
+    const isMoving = () => store.getState().sheet.movingPicture;
+    input.current = new PointerInput(
+      host,
+      {
+        stage,
+        strokeStart: ({ hasPressure, eraserEnd, isPen }) => {
+          painted();
+          const device = isPen ? 'pen' : 'hand';
+          if (store.getState().pen.device !== device) dispatch(penSlice.actions.drawWith(device));
+          const { pen, sheet } = store.getState();
+          if (!sheet.folded) dispatch(sheetSlice.actions.fold());
+          inking.begin(handTool(pen, session.model.settings, session.paper.ppi, eraserEnd), hasPressure);
+        },
+        strokeEnd: () => void inking.end(),
+        strokeDrop: () => inking.drop(),
+        pageStart: () => {
+          painted();
+          const id = isMoving();
+          if (id) mover.current?.begin(id);
+        },
+        pageMove: (from, to, factor, turn) => {
+          if (isMoving()) mover.current?.move(from, to, factor, turn);
+          else stage.setView(moved(stage.view, from, to, factor, turn), true, to);
+        },
+        pageEnd: () => {
+          if (isMoving()) return mover.current?.end(store.getState().sheet.moveWithInk);
+          const { view, size } = stage;
+          const middle: [number, number] = [size.width / 2, size.height / 2];
+          stage.setView(moved(view, middle, middle, 1, restingTurn(view.turnDeg) - view.turnDeg));
+        },
+        hover: (at) => showRing(ringElement, at, stage, store),
+        penNear: () => {
+          const { penNear } = store.getState().sheet;
+          if (!penNear && input.current?.arbiter.rules.single === 'ink') dispatch(sheetSlice.actions.comeNear());
+        },
+      },
+      { single: 'ink', fingersMoveAfterPen: true, fingerLiftPx: 0 },
+    );
+    const rest = () => stage.setView(stage.view);
+    let resting: ReturnType<typeof setTimeout> | undefined;
+    const wheel = (e: WheelEvent) => {
+      e.preventDefault();
+      painted();
+      const at: [number, number] = [
+        e.clientX - host.getBoundingClientRect().left,
+        e.clientY - host.getBoundingClientRect().top,
+      ];
+      const wish = wheelWish(e);
+      const id = isMoving();
+      if (id) {
+        mover.current?.wheel(id, at, wish, store.getState().sheet.moveWithInk);
+        return;
+      }
+      const { view } = stage;
+      stage.setView(
+        wish.kind === 'zoom' ? moved(view, at, at, wish.factor) : { ...view, x: view.x + wish.dx, y: view.y + wish.dy },
+        true,
+        at,
+      );
+      // Whole px come once, after the last of them: each rounding would carry the page away from the pointer.
+      clearTimeout(resting);
+      resting = setTimeout(rest, WHEEL_REST_MS);
+    };
+    host.addEventListener('wheel', wheel, { passive: false });
+    void inking.restoreHeld();
+    return () => {
+      host.removeEventListener('wheel', wheel);
+      clearTimeout(resting);
+      observer.disconnect();
+      cancelAnimationFrame(told);
+      mover.current?.flush(store.getState().sheet.moveWithInk);
+      input.current?.close();
+      stage.close();
+      session.showOn(undefined);
+    };
+    // The stage lives as long as the session; insets have their own effect.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [session, inking, dispatch, store]);
+
+  useEffect(() => {
+    if (settings) session.stage?.setSheet(stack, settings);
+  }, [session, stack, settings]);
+  useEffect(() => {
+    session.stage?.setLooking({ peek: looking.peekHeld || looking.peekKept, over: looking.over });
+  }, [session, looking]);
+  useEffect(() => {
+    session.stage?.setInsets(insets);
+  }, [session, insets]);
+  useEffect(() => {
+    session.stage?.setClearGround(clearGround);
+  }, [session, clearGround]);
+  useEffect(() => {
+    if (input.current)
+      input.current.rules = {
+        single: stop === 'ink' ? 'ink' : 'move',
+        fingersMoveAfterPen: fingersMove,
+        fingerLiftPx: nibAboveFinger && stop === 'ink' ? FINGER_LIFT_PX : 0,
+      };
+    if (stop !== 'place') dispatch(sheetSlice.actions.movePicture(null));
+    if (stop !== 'ink') dispatch(sheetSlice.actions.unfold());
+  }, [stop, fingersMove, nibAboveFinger, dispatch, session]);
+  useEffect(() => {
+    if (upright && stop === 'ink') dispatch(sheetSlice.actions.comeNear());
+  }, [upright, stop, dispatch]);
+  // Send shows what is sent; the picture comes back with the next stop, or with a tap on peek.
+  useEffect(() => {
+    if (stop !== 'send') return;
+    const { peekKept } = store.getState().sheet.looking;
+    dispatch(sheetSlice.actions.look({ peekKept: true }));
+    return () => void dispatch(sheetSlice.actions.look({ peekKept }));
+  }, [stop, dispatch, store]);
+  useKeys(session, input, mover);
+
+  return (
+    <View style={[StyleSheet.absoluteFill, { backgroundColor: theme.desk }]}>
+      <View
+        ref={box}
+        role="img"
+        aria-label={moving ? 'Paper. Drag to move the picture' : 'Paper'}
+        testID="paper"
+        style={[StyleSheet.absoluteFill, styles.stage]}
+      />
+      {moving !== null && <PlacementHandles layerId={moving} mover={mover} />}
+      <View ref={ring} aria-hidden style={styles.ring}>
+        <View style={[styles.cross, styles.acrossRing]} />
+        <View style={[styles.cross, styles.downRing]} />
+      </View>
+    </View>
+  );
+}
+
+/**
+ * The ring that shows the nib's true size under a mouse or a hovering pen. A nib that is larger than the screen
+ * leaves a cross alone: its edge is out of sight, and moving so large a ring would cost more than the ink.
+ */
+function showRing(ring: HTMLElement, at: { x: number; y: number } | undefined, stage: Stage, store: AppStore): void {
+  const { pen, sheet, settings } = store.getState();
+  if (!at || !sheet.settings || !sheet.card || store.getState().sheet.movingPicture) {
+    ring.style.display = 'none';
+    return;
+  }
+  const truePx = handTool(pen, sheet.settings, sheet.card.ppi, false).sizePx * stage.view.scale;
+  const isBeyond = truePx > Math.max(ring.parentElement!.clientWidth, ring.parentElement!.clientHeight);
+  const size = isBeyond ? 3 : Math.max(3, truePx);
+  for (const line of ring.children)
+    (line as HTMLElement).style.display = isBeyond || settings.nibAboveFinger ? 'flex' : 'none';
+  Object.assign(ring.style, {
+    display: 'flex',
+    width: `${size}px`,
+    height: `${size}px`,
+    borderRadius: `${size}px`,
+    transform: `translate(${at.x - size / 2}px, ${at.y - size / 2}px)`,
+  });
+}
+
+const styles = StyleSheet.create({
+  stage: { overflow: 'hidden', touchAction: 'none', userSelect: 'none', cursor: 'crosshair' } as object,
+  cross: { position: 'absolute', backgroundColor: '#17605C' },
+  acrossRing: { width: 25, height: 1 },
+  downRing: { width: 1, height: 25 },
+  ring: {
+    alignItems: 'center',
+    justifyContent: 'center',
+    overflow: 'visible',
+    position: 'absolute',
+    left: 0,
+    top: 0,
+    display: 'none',
+    borderWidth: 1,
+    borderColor: '#17605C',
+    outlineWidth: 1,
+    outlineStyle: 'solid',
+    outlineColor: 'rgba(255, 255, 255, 0.7)',
+    pointerEvents: 'none',
+  },
+});

@@ -1,0 +1,63 @@
+import { Pressable, StyleSheet, View } from 'react-native';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import EyeOff from 'lucide-react-native/icons/eye-off';
+import Lock from 'lucide-react-native/icons/lock';
+import { isInkable } from '../../../../core/sheet/entities';
+import { Words } from '../../../components/text';
+import { useAppSelector } from '../../../store/store';
+import { RADIUS } from '../../../theme/theme';
+import { useTheme } from '../../../theme/theme-context';
+import { LayerThumb } from './layer-thumb';
+
+/** Where ink lands: the layer's name, kind and look. Opens the stack. */
+export function TargetChip({ onPress, expanded }: { onPress(): void; expanded: boolean }) {
+  const theme = useTheme();
+  const layer = useAppSelector((s) => s.sheet.stack.find((l) => l.id === s.sheet.settings?.target));
+  const colour = useAppSelector((s) => s.pen.colour);
+  const usable = isInkable(layer);
+  const state = !usable ? 'no layer to ink on' : layer.locked ? 'locked' : layer.visible ? layer.kind : 'hidden';
+  const Warn = !usable || !layer.visible ? EyeOff : Lock;
+  const blocked = !usable || layer.locked || !layer.visible;
+  const about = !usable ? 'Choose one' : blocked ? state : layer.kind === 'ink' ? 'Ink' : 'Rough';
+  return (
+    <Pressable
+      role="button"
+      aria-expanded={expanded}
+      onPress={onPress}
+      style={[styles.chip, { borderColor: blocked ? theme.warning : theme.rule, backgroundColor: theme.raised }]}
+    >
+      {usable && <LayerThumb layer={layer} size={34} />}
+      <View style={styles.words}>
+        <Words strong numberOfLines={1} size={15}>
+          {layer?.name ?? 'No layer'}
+        </Words>
+        <View style={styles.line}>
+          {blocked && <Warn size={13} color={theme.warning} />}
+          <Words size={12} quiet={!blocked} style={blocked && { color: theme.warning }}>
+            {about}
+          </Words>
+          <View style={[styles.colour, { backgroundColor: colour, borderColor: theme.edge }]} />
+        </View>
+      </View>
+      <ChevronDown size={16} color={theme.quiet} />
+    </Pressable>
+  );
+}
+
+const styles = StyleSheet.create({
+  chip: {
+    minHeight: 54,
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: 8,
+    borderWidth: 1,
+    borderRadius: RADIUS,
+    paddingHorizontal: 8,
+    paddingVertical: 4,
+    flexGrow: 1,
+    flexShrink: 1,
+  },
+  words: { flex: 1 },
+  line: { flexDirection: 'row', alignItems: 'center', gap: 6 },
+  colour: { width: 10, height: 10, borderRadius: 5, borderWidth: 1 },
+});

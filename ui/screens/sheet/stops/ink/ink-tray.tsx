@@ -1,0 +1,212 @@
+import { useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import ChevronUp from 'lucide-react-native/icons/chevron-up';
+import { pxToMm } from '../../../../../core/sheet/paper';
+import type { PenKind } from '../../../../../core/stroke/pen';
+import { Button } from '../../../../components/button';
+import { Choice } from '../../../../components/choice';
+import { Slider } from '../../../../components/slider';
+import { Heading, Words } from '../../../../components/text';
+import { useOpenSheet } from '../../../../session/session-context';
+import { setSetting } from '../../../../session/stack-actions';
+import { BLACK, INK_COLOURS, isErasing, penSlice, steadyOf, WHITE } from '../../../../store/pen-slice';
+import { useAppDispatch, useAppSelector } from '../../../../store/store';
+import { useTheme } from '../../../../theme/theme-context';
+import { ColourChips } from './colour-chips';
+import { eraserSizes } from './hand-tool';
+import { useLayoutKind } from '../../frame/layout-kind';
+import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from './line-widths';
+import { NibChips } from './nib-chips';
+import { PenPreview } from './pen-preview';
+import { StackPanel } from '../../stack/stack-panel';
+import { SteadyChip } from './steady-chip';
+import { TargetChip } from '../../stack/target-chip';
+import { Tray } from '../../frame/tray';
+import { useBackCloses } from '../../frame/use-back-closes';
+
+export const PEN_NAMES: Record<PenKind, string> = { fineliner: 'Fineliner', dip: 'Dip pen' };
+
+/** The tray of Ink: where it lands, nibs, colours, the pen; opened, all of the pen and the nibs. */
+export function InkTray() {
+  const kind = useLayoutKind();
+  const pen = useAppSelector((s) => s.pen);
+  const [open, setOpen] = useState<'pen' | 'stack'>();
+  useBackCloses(kind === 'phone' && open !== undefined, () => setOpen(undefined));
+  const nibs = <Nibs />;
+  const colours = <ColourChips colours={[BLACK, WHITE, pen.lastColour]} />;
+  const flip = (what: 'pen' | 'stack') => setOpen(open === what ? undefined : what);
+  if (kind !== 'phone')
+    return (
+      <Tray
+        open
+        bar={
+          <>
+            <Heading>{isErasing(pen) ? 'Eraser' : PEN_NAMES[pen.kind]}</Heading>
+            {!isErasing(pen) && <PenPreview />}
+            {kind === 'wide' && nibs}
+          </>
+        }
+        rest={
+          <>
+            <PenDetails />
+            {kind === 'side' && <StackPanel />}
+          </>
+        }
+      />
+    );
+  return (
+    <Tray
+      open={open !== undefined}
+      bar={
+        <>
+          <View style={styles.line}>
+            <TargetChip expanded={open === 'stack'} onPress={() => flip('stack')} />
+            <SteadyChip />
+            <PenButton expanded={open === 'pen'} onPress={() => flip('pen')} />
+          </View>
+          <View style={[styles.line, styles.spread]}>
+            {nibs}
+            {colours}
+          </View>
+        </>
+      }
+      rest={open === 'stack' ? <StackPanel /> : <PenDetails />}
+    />
+  );
+}
+
+function PenButton({ expanded, onPress }: { expanded: boolean; onPress(): void }) {
+  const theme = useTheme();
+  const pen = useAppSelector((s) => s.pen);
+  const Chevron = expanded ? ChevronDown : ChevronUp;
+  const name = isErasing(pen) ? 'Eraser' : PEN_NAMES[pen.kind];
+  return (
+    <Pressable
+      role="button"
+      aria-label={`${name}. ${expanded ? 'Close' : 'Open'} its settings`}
+      aria-expanded={expanded}
+      onPress={onPress}
+      style={[styles.pen, { borderColor: theme.rule, backgroundColor: theme.raised }]}
+    >
+      <Words strong>{name}</Words>
+      <Chevron size={18} color={theme.quiet} />
+    </Pressable>
+  );
+}
+
+/** The sizes to take: nibs, or the eraser's. */
+export function Nibs({ wrap }: { wrap?: boolean }) {
+  const dispatch = useAppDispatch();
+  const pen = useAppSelector((s) => s.pen);
+  const nibs = useAppSelector((s) => s.sheet.settings?.nibs ?? [1, 2, 3, 4]);
+  const ppi = useAppSelector((s) => s.sheet.card?.ppi ?? 300);
+  return isErasing(pen) ? (
+    <NibChips
+      name="Eraser"
+      sizes={eraserSizes(ppi)}
+      chosen={pen.eraserSize}
+      onTake={(i) => dispatch(penSlice.actions.takeEraserSize(i))}
+      wrap={wrap}
+    />
+  ) : (
+    <NibChips
+      name="Nib"
+      sizes={nibs}
+      chosen={pen.nib}
+      onTake={(i) => dispatch(penSlice.actions.takeNib(i))}
+      wrap={wrap}
+    />
+  );
+}
+
+function PenDetails() {
+  const dispatch = useAppDispatch();
+  const pen = useAppSelector((s) => s.pen);
+  const steady = steadyOf(pen);
+  const kind = useLayoutKind();
+  return (
+    <>
+      {kind === 'phone' && <PenPreview />}
+      <Choice
+        label="Pen"
+        options={(Object.keys(PEN_NAMES) as PenKind[]).map((value) => ({ value, label: PEN_NAMES[value] }))}
+        value={pen.kind}
+        onChange={(kind) => dispatch(penSlice.actions.take(kind))}
+      />
+      <View style={styles.line}>
+        <Words size={14}>Steady</Words>
+        <Slider
+          label="Steady"
+          value={steady}
+          onChange={(v) => dispatch(penSlice.actions.setSteady(v))}
+          onDone={(v) => dispatch(penSlice.actions.setSteady(v))}
+        />
+        <Words size={14} style={styles.value}>
+          {steady}
+        </Words>
+      </View>
+      <ColourChips colours={INK_COLOURS} wrap />
+      <NibDetails />
+    </>
+  );
+}
+
+/** Changes the nib that is in use: by slider, by px, or from the ladder of line widths. */
+function NibDetails() {
+  const { session } = useOpenSheet();
+  const { nib } = useAppSelector((s) => s.pen);
+  const nibs = useAppSelector((s) => s.sheet.settings?.nibs);
+  const ppi = useAppSelector((s) => s.sheet.card?.ppi ?? 300);
+  const [draft, setDraft] = useState<number>();
+  if (!nibs) return null;
+  const size = draft ?? nibs[nib];
+  const pin = (px: number) => {
+    setDraft(undefined);
+    const next = nibs.map((n, i) => (i === nib ? px : n)) as typeof nibs;
+    void setSetting(session, 'nibs', next, `Nib ${nib + 1}: ${px} px`);
+  };
+  return (
+    <>
+      <View style={[styles.line, styles.spread]}>
+        <Words size={14}>{`Nib ${nib + 1}`}</Words>
+        <Words size={14}>{`${size} px · ${pxToMm(size, ppi).toFixed(2)} mm`}</Words>
+      </View>
+      <Slider
+        label={`Size of nib ${nib + 1}`}
+        spoken={`${size} px`}
+        value={positionOfSize(size)}
+        onChange={(position) => setDraft(sizeAtPosition(position))}
+        onDone={(position) => pin(sizeAtPosition(position))}
+      />
+      <View style={styles.ladder} role="group" aria-label="Line widths in mm (ISO 128-2)">
+        {LINE_WIDTHS_MM.map((mm) => (
+          <Button
+            key={mm}
+            label={`${mm}`}
+            aria-label={`${mm} mm`}
+            style={styles.rung}
+            onPress={() => pin(Math.max(0.5, Math.round((mm / 25.4) * ppi * 10) / 10))}
+          />
+        ))}
+      </View>
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  line: { flexDirection: 'row', alignItems: 'center', gap: 8 },
+  spread: { justifyContent: 'space-between' },
+  pen: {
+    minHeight: 54,
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: 6,
+    borderWidth: 1,
+    borderRadius: 6,
+    paddingHorizontal: 12,
+  },
+  value: { width: 30, textAlign: 'right' },
+  ladder: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },
+  rung: { paddingHorizontal: 6, minWidth: 48 },
+});
