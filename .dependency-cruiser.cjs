@@ -24,6 +24,18 @@ module.exports = {
     rule('ui-imports', { path: '^(ui|app)/' }, { path: '^(server|tests|bench|demo)/' }, ''),
     rule('ui-below-app', { path: floor('ui') }, { path: floor('app') }, 'Routes use screens, not the other way.'),
     rule(
+      'stops-apart',
+      { path: '^ui/screens/sheet/stops/([^/]+)/' },
+      { path: '^ui/screens/sheet/stops/[^/]+/', pathNot: '^ui/screens/sheet/stops/$1/' },
+      'A stop is its folder and its line in stops.ts.',
+    ),
+    rule(
+      'parts-without-stops',
+      { path: '^ui/screens/sheet/(frame|paper|stack)/' },
+      { path: '^ui/screens/sheet/stops/[^/]+/' },
+      'The frame knows of a stop what stop.ts says.',
+    ),
+    rule(
       'sql-in-store-only',
       { path: floor('server'), pathNot: '^server/store/' },
       { path: 'node_modules/better-sqlite3' },

@@ -278,7 +278,7 @@ describe('the stack', () => {
       expect((await names())[1]).toMatch(/^Loose pass/);
       await page.getByRole('slider', { name: 'Opacity of Loose pass' }).focus();
       await page.keyboard.press('PageDown');
-      await page.getByText('Rough · 90 %').waitFor();
+      await page.getByText('· 90 %').waitFor();
       await saved(page);
       const before = await steps(page);
       await page.getByRole('button', { name: 'Delete Loose pass' }).click();

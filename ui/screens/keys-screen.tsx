@@ -29,7 +29,7 @@ export function KeysScreen() {
         </Heading>
       </View>
       {KEYS.map(({ keys, does }) => (
-        <View key={keys} style={[styles.row, { borderColor: theme.rule }]}>
+        <View key={does} style={[styles.row, { borderColor: theme.rule }]}>
           <View style={[styles.key, { borderColor: theme.edge, backgroundColor: theme.raised }]}>
             <Words strong>{keys}</Words>
           </View>

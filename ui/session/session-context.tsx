@@ -1,10 +1,12 @@
 import { createContext, useContext } from 'react';
 import type { Inking } from './inking';
+import type { PictureMover } from './picture-mover';
 import type { SheetSession } from './session';
 
 export interface OpenSheet {
   session: SheetSession;
   inking: Inking;
+  mover: PictureMover;
 }
 
 const Context = createContext<OpenSheet | undefined>(undefined);

@@ -12,6 +12,7 @@ import { useAppDispatch, type AppDispatch } from '../store/store';
 import { keepWay } from '../store/ways-back';
 import { ApiFailure } from './api';
 import { Inking } from './inking';
+import { PictureMover } from './picture-mover';
 import { SheetSession, type WayBack } from './session';
 import type { OpenSheet } from './session-context';
 
@@ -41,7 +42,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         dispatch(sheetSlice.actions.opened());
         tell.structure();
         tell.history();
-        setOpen({ session: opened, inking });
+        setOpen({ session: opened, inking, mover: new PictureMover(opened) });
       },
       (error: unknown) => {
         const text =

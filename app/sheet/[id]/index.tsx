@@ -1,6 +1,1 @@
-import { Redirect, useLocalSearchParams } from 'expo-router';
-
-export default function SheetIndex() {
-  const { id } = useLocalSearchParams<{ id: string }>();
-  return <Redirect href={`/sheet/${id}/ink`} />;
-}
+export { StopRoute as default } from '../../../ui/screens/sheet/stops/stop-route';

@@ -5,21 +5,16 @@ import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import PanelLeft from 'lucide-react-native/icons/panel-left';
 import { useSafeAreaInsets } from 'react-native-safe-area-context';
 import { IconButton } from '../../../components/button';
-import { BLACK, WHITE } from '../../../store/pen-slice';
 import { useAppSelector } from '../../../store/store';
 import { RADIUS } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
-import { ColourChips } from '../stops/ink/colour-chips';
-import { EraserButton, ZoomButton } from './floats';
+import { ZoomButton } from './floats';
 import { HeldCard } from './held-card';
 import { HushRow } from './hush-row';
-import { Nibs } from '../stops/ink/ink-tray';
-import { LayerThumb } from '../stack/layer-thumb';
 import { SIDE_PANEL_WIDTH, SIDE_STRIP_WIDTH } from './layout-kind';
-import { PeekButton } from './peek-button';
-import { SteadyChip } from '../stops/ink/steady-chip';
 import { StepButton } from './step-button';
-import { Stops, useStop } from './stops-bar';
+import { useStop } from '../stops/stop';
+import { StopsBar } from './stops-bar';
 import { SyncSign } from './title-bar';
 import { UncutScroll } from './uncut-scroll';
 import { useBackCloses } from './use-back-closes';
@@ -35,9 +30,9 @@ export function SideBars({ children }: { children: ReactNode }) {
   const stop = useStop();
   const left = useAppSelector((s) => s.settings.hand === 'left');
   const [asked, setAsked] = useState(false);
-  const isInk = stop === 'ink';
-  const open = !isInk || asked;
-  useBackCloses(isInk && asked, () => setAsked(false));
+  const draws = stop.tool !== undefined;
+  const open = !draws || asked;
+  useBackCloses(draws && asked, () => setAsked(false));
   const near = left ? safe.right : safe.left;
   const edge = { backgroundColor: theme.card, borderColor: theme.rule };
   return (
@@ -47,10 +42,10 @@ export function SideBars({ children }: { children: ReactNode }) {
           style={[styles.strip, edge, { width: SIDE_STRIP_WIDTH + near }]}
           contentContainerStyle={[styles.cells, left ? { paddingRight: near + 4 } : { paddingLeft: near + 4 }]}
         >
-          <StripCells open={open} onFlip={isInk ? () => setAsked(!asked) : undefined} />
+          <StripCells open={open} onFlip={draws ? () => setAsked(!asked) : undefined} />
         </ScrollView>
         <View style={[styles.panel, edge, !open && styles.away]}>
-          <Stops upright={false} />
+          <StopsBar upright={false} />
           <UncutScroll>{children}</UncutScroll>
           <HushRow kind="side" />
         </View>
@@ -85,20 +80,7 @@ function StripCells({ open, onFlip }: { open: boolean; onFlip?: () => void }) {
       />
       <StepButton side="undo" />
       <StepButton side="redo" />
-      {stop === 'ink' && (
-        <>
-          <EraserButton />
-          <PeekButton slim />
-          <View style={styles.wide}>
-            <Nibs wrap />
-          </View>
-          <View style={styles.wide}>
-            <ColourChips colours={[BLACK, WHITE]} wrap />
-          </View>
-          <View style={styles.cell}>{target && <LayerThumb layer={target} size={40} />}</View>
-          <SteadyChip />
-        </>
-      )}
+      {stop.Strip && <stop.Strip />}
     </>
   );
 }
@@ -109,8 +91,6 @@ const styles = StyleSheet.create({
   fromRight: { right: 0, flexDirection: 'row-reverse' },
   strip: { flexGrow: 0, borderLeftWidth: 1, borderRightWidth: 1 },
   cells: { flexDirection: 'row', flexWrap: 'wrap', gap: 4, padding: 4 },
-  cell: { width: 44, height: 44, alignItems: 'center', justifyContent: 'center' },
-  wide: { width: 92 },
   panel: { width: SIDE_PANEL_WIDTH, borderRightWidth: 1, borderLeftWidth: 1 },
   away: { display: 'none' },
   sync: { minHeight: 44, paddingHorizontal: 10, borderWidth: 1, borderRadius: RADIUS, justifyContent: 'center' },

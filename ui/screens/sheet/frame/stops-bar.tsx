@@ -1,28 +1,10 @@
-import { useGlobalSearchParams, usePathname, useRouter } from 'expo-router';
+import { useGlobalSearchParams, useRouter } from 'expo-router';
 import { Pressable, StyleSheet, View } from 'react-native';
-import ImagePlus from 'lucide-react-native/icons/image-plus';
-import PenLine from 'lucide-react-native/icons/pen-line';
-import Send from 'lucide-react-native/icons/send';
 import { PenUnderline } from '../../../components/pen-underline';
-import type { Icon } from '../../../components/button';
 import { Words } from '../../../components/text';
 import { useTheme } from '../../../theme/theme-context';
-
-interface Stop {
-  route: string;
-  name: string;
-  icon: Icon;
-  key: string;
-}
-
-/** The stops that there are, in the order of the work; keys keep their number as others join. */
-export const STOPS: readonly Stop[] = [
-  { route: 'place', name: 'Place', icon: ImagePlus, key: '1' },
-  { route: 'ink', name: 'Ink', icon: PenLine, key: '2' },
-  { route: 'send', name: 'Send', icon: Send, key: '6' },
-];
-
-export const useStop = (): string => usePathname().split('/').pop() ?? 'ink';
+import { useStop } from '../stops/stop';
+import { STOPS } from '../stops/stops';
 
 export function useGoToStop(): (route: string) => void {
   const router = useRouter();
@@ -31,7 +13,7 @@ export function useGoToStop(): (route: string) => void {
 }
 
 /** The order of the work, along the bottom or down the side. */
-export function Stops({ upright }: { upright: boolean }) {
+export function StopsBar({ upright }: { upright: boolean }) {
   const theme = useTheme();
   const current = useStop();
   const go = useGoToStop();
@@ -41,8 +23,9 @@ export function Stops({ upright }: { upright: boolean }) {
       aria-label="Stops"
       style={[upright ? styles.column : styles.row, { backgroundColor: theme.page, borderColor: theme.rule }]}
     >
-      {STOPS.map(({ route, name, icon: IconShape }) => {
-        const chosen = route === current;
+      {STOPS.map((stop) => {
+        const { route, name, icon: IconShape } = stop;
+        const chosen = stop === current;
         const ink = chosen ? theme.accent : theme.quiet;
         return (
           <Pressable key={route} role="tab" aria-selected={chosen} onPress={() => go(route)} style={styles.stop}>

@@ -5,7 +5,7 @@ import { sheetSlice } from '../../../store/sheet-slice';
 import { useAppDispatch } from '../../../store/store';
 import { useTheme } from '../../../theme/theme-context';
 import { useLayoutKind } from './layout-kind';
-import { useStop } from './stops-bar';
+import { useStop } from '../stops/stop';
 import { UncutScroll } from './uncut-scroll';
 
 /** The hush row stands on the tray; the floating buttons make room while it is open. */
@@ -27,9 +27,9 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
   const box = useRef<View>(null);
   // The other stops' trays stand open, and the paper is fitted above them.
   const dispatch = useAppDispatch();
-  const most = Math.round(height / 2) - (stop === 'ink' ? AROUND_REST_PX : 120);
+  const most = Math.round(height / 2) - (stop.tool ? AROUND_REST_PX : 120);
   const maxHeight = Math.max(LEAST_REST_PX, most);
-  const rises = kind === 'phone' && open && stop === 'ink';
+  const rises = kind === 'phone' && open && stop.tool !== undefined;
   useEffect(() => {
     if (!rises) return;
     const top = (box.current as unknown as HTMLElement).getBoundingClientRect().top;

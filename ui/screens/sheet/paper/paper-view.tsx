@@ -11,12 +11,10 @@ import { penSlice } from '../../../store/pen-slice';
 import { sheetSlice } from '../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector, type AppStore } from '../../../store/store';
 import { useTheme } from '../../../theme/theme-context';
-import { handTool } from '../stops/ink/hand-tool';
 import { useUprightTablet } from '../frame/layout-kind';
-import { PictureMover } from '../../../session/picture-mover';
-import { PlacementHandles } from '../stops/place/placement-handles';
+import { useStop } from '../stops/stop';
+import { NibRing, showRing } from './nib-ring';
 import { useKeys } from './use-keys';
-import { useStop } from '../frame/stops-bar';
 
 /** Wheel and trackpad say nothing when they end: so long without an event is the end. */
 const WHEEL_REST_MS = 160;
@@ -27,15 +25,18 @@ const FINGER_LIFT_PX = 44;
 /** The paper with everything on it, and the pointers, wheel and keys that work on it. */
 export function PaperView({ insets }: { insets: Insets }) {
   const theme = useTheme();
-  const { session, inking } = useOpenSheet();
+  const { session, inking, mover } = useOpenSheet();
   const dispatch = useAppDispatch();
   const store = useStore() as AppStore;
   const stop = useStop();
+  const latestStop = useRef(stop);
+  useEffect(() => {
+    latestStop.current = stop;
+  });
   const upright = useUprightTablet();
   const box = useRef<View>(null);
   const ring = useRef<View>(null);
   const input = useRef<PointerInput>(undefined);
-  const mover = useRef<PictureMover>(undefined);
   const stack = useAppSelector((s) => s.sheet.stack);
   const settings = useAppSelector((s) => s.sheet.settings);
   const looking = useAppSelector((s) => s.sheet.looking);
@@ -75,7 +76,8 @@ export function PaperView({ insets }: { insets: Insets }) {
     const observer = new ResizeObserver(measure);
     observer.observe(host);
     measure();
-    mover.current = new PictureMover(session);
+    const toolNow = (eraserEnd: boolean) =>
+      latestStop.current.tool?.(store.getState(), session.model.settings, session.paper.ppi, eraserEnd);
     const isMoving = () => store.getState().sheet.movingPicture;
     input.current = new PointerInput(
       host,
@@ -85,28 +87,31 @@ export function PaperView({ insets }: { insets: Insets }) {
           painted();
           const device = isPen ? 'pen' : 'hand';
           if (store.getState().pen.device !== device) dispatch(penSlice.actions.drawWith(device));
-          const { pen, sheet } = store.getState();
-          if (!sheet.folded) dispatch(sheetSlice.actions.fold());
-          inking.begin(handTool(pen, session.model.settings, session.paper.ppi, eraserEnd), hasPressure);
+          if (!store.getState().sheet.folded) dispatch(sheetSlice.actions.fold());
+          const tool = toolNow(eraserEnd);
+          if (tool) inking.begin(tool, hasPressure);
         },
         strokeEnd: () => void inking.end(),
         strokeDrop: () => inking.drop(),
         pageStart: () => {
           painted();
           const id = isMoving();
-          if (id) mover.current?.begin(id);
+          if (id) mover.begin(id);
         },
         pageMove: (from, to, factor, turn) => {
-          if (isMoving()) mover.current?.move(from, to, factor, turn);
+          if (isMoving()) mover.move(from, to, factor, turn);
           else stage.setView(moved(stage.view, from, to, factor, turn), true, to);
         },
         pageEnd: () => {
-          if (isMoving()) return mover.current?.end(store.getState().sheet.moveWithInk);
+          if (isMoving()) return mover.end(store.getState().sheet.moveWithInk);
           const { view, size } = stage;
           const middle: [number, number] = [size.width / 2, size.height / 2];
           stage.setView(moved(view, middle, middle, 1, restingTurn(view.turnDeg) - view.turnDeg));
         },
-        hover: (at) => showRing(ringElement, at, stage, store),
+        hover: (at) => {
+          const tool = isMoving() ? undefined : toolNow(false);
+          showRing(ringElement, at, tool && tool.sizePx * stage.view.scale);
+        },
         penNear: () => {
           const { penNear } = store.getState().sheet;
           if (!penNear && input.current?.arbiter.rules.single === 'ink') dispatch(sheetSlice.actions.comeNear());
@@ -126,7 +131,7 @@ export function PaperView({ insets }: { insets: Insets }) {
       const wish = wheelWish(e);
       const id = isMoving();
       if (id) {
-        mover.current?.wheel(id, at, wish, store.getState().sheet.moveWithInk);
+        mover.wheel(id, at, wish, store.getState().sheet.moveWithInk);
         return;
       }
       const { view } = stage;
@@ -146,7 +151,7 @@ export function PaperView({ insets }: { insets: Insets }) {
       clearTimeout(resting);
       observer.disconnect();
       cancelAnimationFrame(told);
-      mover.current?.flush(store.getState().sheet.moveWithInk);
+      mover.flush(store.getState().sheet.moveWithInk);
       input.current?.close();
       stage.close();
       session.showOn(undefined);
@@ -170,24 +175,16 @@ export function PaperView({ insets }: { insets: Insets }) {
   useEffect(() => {
     if (input.current)
       input.current.rules = {
-        single: stop === 'ink' ? 'ink' : 'move',
+        single: stop.tool ? 'ink' : 'move',
         fingersMoveAfterPen: fingersMove,
-        fingerLiftPx: nibAboveFinger && stop === 'ink' ? FINGER_LIFT_PX : 0,
+        fingerLiftPx: nibAboveFinger && stop.tool ? FINGER_LIFT_PX : 0,
       };
-    if (stop !== 'place') dispatch(sheetSlice.actions.movePicture(null));
-    if (stop !== 'ink') dispatch(sheetSlice.actions.unfold());
+    if (!stop.tool) dispatch(sheetSlice.actions.unfold());
   }, [stop, fingersMove, nibAboveFinger, dispatch, session]);
   useEffect(() => {
-    if (upright && stop === 'ink') dispatch(sheetSlice.actions.comeNear());
+    if (upright && stop.tool) dispatch(sheetSlice.actions.comeNear());
   }, [upright, stop, dispatch]);
-  // Send shows what is sent; the picture comes back with the next stop, or with a tap on peek.
-  useEffect(() => {
-    if (stop !== 'send') return;
-    const { peekKept } = store.getState().sheet.looking;
-    dispatch(sheetSlice.actions.look({ peekKept: true }));
-    return () => void dispatch(sheetSlice.actions.look({ peekKept }));
-  }, [stop, dispatch, store]);
-  useKeys(session, input, mover);
+  useKeys(input);
 
   return (
     <View style={[StyleSheet.absoluteFill, { backgroundColor: theme.desk }]}>
@@ -198,57 +195,12 @@ export function PaperView({ insets }: { insets: Insets }) {
         testID="paper"
         style={[StyleSheet.absoluteFill, styles.stage]}
       />
-      {moving !== null && <PlacementHandles layerId={moving} mover={mover} />}
-      <View ref={ring} aria-hidden style={styles.ring}>
-        <View style={[styles.cross, styles.acrossRing]} />
-        <View style={[styles.cross, styles.downRing]} />
-      </View>
+      {stop.OverPaper && <stop.OverPaper />}
+      <NibRing ref={ring} />
     </View>
   );
 }
 
-/**
- * The ring that shows the nib's true size under a mouse or a hovering pen. A nib that is larger than the screen
- * leaves a cross alone: its edge is out of sight, and moving so large a ring would cost more than the ink.
- */
-function showRing(ring: HTMLElement, at: { x: number; y: number } | undefined, stage: Stage, store: AppStore): void {
-  const { pen, sheet, settings } = store.getState();
-  if (!at || !sheet.settings || !sheet.card || store.getState().sheet.movingPicture) {
-    ring.style.display = 'none';
-    return;
-  }
-  const truePx = handTool(pen, sheet.settings, sheet.card.ppi, false).sizePx * stage.view.scale;
-  const isBeyond = truePx > Math.max(ring.parentElement!.clientWidth, ring.parentElement!.clientHeight);
-  const size = isBeyond ? 3 : Math.max(3, truePx);
-  for (const line of ring.children)
-    (line as HTMLElement).style.display = isBeyond || settings.nibAboveFinger ? 'flex' : 'none';
-  Object.assign(ring.style, {
-    display: 'flex',
-    width: `${size}px`,
-    height: `${size}px`,
-    borderRadius: `${size}px`,
-    transform: `translate(${at.x - size / 2}px, ${at.y - size / 2}px)`,
-  });
-}
-
 const styles = StyleSheet.create({
   stage: { overflow: 'hidden', touchAction: 'none', userSelect: 'none', cursor: 'crosshair' } as object,
-  cross: { position: 'absolute', backgroundColor: '#17605C' },
-  acrossRing: { width: 25, height: 1 },
-  downRing: { width: 1, height: 25 },
-  ring: {
-    alignItems: 'center',
-    justifyContent: 'center',
-    overflow: 'visible',
-    position: 'absolute',
-    left: 0,
-    top: 0,
-    display: 'none',
-    borderWidth: 1,
-    borderColor: '#17605C',
-    outlineWidth: 1,
-    outlineStyle: 'solid',
-    outlineColor: 'rgba(255, 255, 255, 0.7)',
-    pointerEvents: 'none',
-  },
 });

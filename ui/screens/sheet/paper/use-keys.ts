@@ -1,40 +1,34 @@
 import { usePathname, useRouter } from 'expo-router';
 import { useEffect, useRef, type RefObject } from 'react';
 import { useStore } from 'react-redux';
-import { moved, restingTurn } from '../../../../core/geometry/view';
 import type { PointerInput } from '../../../canvas/pointer-input';
-import type { SheetSession } from '../../../session/session';
-import { penSlice } from '../../../store/pen-slice';
-import { sheetSlice } from '../../../store/sheet-slice';
-import { HOLD_MS } from '../../../components/press-time';
+import { useOpenSheet } from '../../../session/session-context';
 import type { AppStore } from '../../../store/store';
-import type { PictureMover } from '../../../session/picture-mover';
-import { STOPS, useGoToStop } from '../frame/stops-bar';
+import { useStop, type KeyAction } from '../stops/stop';
+import { STOPS } from '../stops/stops';
+import { useGoToStop } from '../frame/stops-bar';
+import { pageKeys } from './page-keys';
 
-const ZOOM_STEP = 1.25;
-const TURN_STEP_DEG = 15;
-const MOVE_STEP_PX = 40;
-
-/** The keys of the sheet's screens; key-list.ts tells the artist of them. */
-export function useKeys(
-  session: SheetSession,
-  input: RefObject<PointerInput | undefined>,
-  mover: RefObject<PictureMover | undefined>,
-): void {
+/** Listens to the keys of the sheet's screens; key-list.ts tells the artist of them. */
+export function useKeys(input: RefObject<PointerInput | undefined>): void {
+  const { session, mover } = useOpenSheet();
   const store = useStore() as AppStore;
   const router = useRouter();
-  const go = useGoToStop();
-  const path = usePathname();
-  const goRef = useRef(go);
-  const pathRef = useRef(path);
+  const now = { go: useGoToStop(), path: usePathname(), stop: useStop() };
+  const latest = useRef(now);
   useEffect(() => {
-    goRef.current = go;
-    pathRef.current = path;
+    latest.current = now;
   });
 
   useEffect(() => {
-    let eraserDownAt = 0;
-    const act = keyActions(session, store, mover);
+    const ofStops = STOPS.map((stop) => ({ stop, keys: stop.keys?.({ session, mover, store }) ?? {} }));
+    const page = pageKeys({ session, store });
+    const isOpen = (of: (typeof ofStops)[number]) => of.stop === latest.current.stop;
+    /** What a key may mean: at the open stop first, then at the others, then for the page. */
+    const actionsOf = (key: string): KeyAction[] =>
+      [...ofStops.filter(isOpen), ...ofStops.filter((of) => !isOpen(of)), { keys: page }].flatMap(({ keys }) =>
+        Object.hasOwn(keys, key) ? keys[key] : [],
+      );
     const down = (e: KeyboardEvent) => {
       if (isTyping(e.target)) return;
       const key = e.key.toLowerCase();
@@ -45,8 +39,8 @@ export function useKeys(
       }
       if (e.ctrlKey || e.metaKey || e.altKey) return;
       const stop = STOPS.find((s) => s.key === e.key);
-      if (stop) return goRef.current(stop.route);
-      if (e.key === '?') return router.push({ pathname: '/keys', params: { from: pathRef.current } });
+      if (stop) return latest.current.go(stop.route);
+      if (e.key === '?') return router.push({ pathname: '/keys', params: { from: latest.current.path } });
       // A focused control keeps its own keys: those that press it, and arrows where they choose something.
       const control = e.target instanceof HTMLElement ? e.target : undefined;
       const onControl = control?.closest('[role=slider],[role=button],[role=radio],[role=tab],[role=switch]');
@@ -58,26 +52,15 @@ export function useKeys(
       }
       if (takesArrows && e.key.startsWith('Arrow')) return;
       if (onControl && (e.key === ' ' || e.key === 'Enter')) return;
-      if (e.repeat && 'hox'.includes(key)) return;
-      if (key === 'x') {
-        eraserDownAt = e.timeStamp;
-        store.dispatch(penSlice.actions.holdEraser(true));
-      } else if (act(key)) e.preventDefault();
+      if (actionsOf(key).some((action) => action.down(e) !== false)) e.preventDefault();
     };
     const up = (e: KeyboardEvent) => {
       const key = e.key.toLowerCase();
       if (key === ' ' && input.current) input.current.spaceHeld = false;
-      if (key === 'h') store.dispatch(sheetSlice.actions.look({ peekHeld: false }));
-      if (key === 'o') store.dispatch(sheetSlice.actions.look({ over: false }));
-      if (key === 'x' && store.getState().pen.eraserHeld) {
-        store.dispatch(penSlice.actions.holdEraser(false));
-        if (e.timeStamp - eraserDownAt < HOLD_MS)
-          store.dispatch(penSlice.actions.setErasing(!store.getState().pen.erasing));
-      }
+      for (const action of actionsOf(key)) action.up?.(e);
     };
     const blur = () => {
-      store.dispatch(sheetSlice.actions.look({ peekHeld: false, over: false }));
-      store.dispatch(penSlice.actions.holdEraser(false));
+      for (const { keys } of [...ofStops, { keys: page }]) for (const action of Object.values(keys)) action.cancel?.();
       if (input.current) input.current.spaceHeld = false;
     };
     // What a pointer has pressed gives the keys back to the paper; a keyboard's focus stays where it is.
@@ -97,54 +80,7 @@ export function useKeys(
       window.removeEventListener('keyup', up);
       window.removeEventListener('blur', blur);
     };
-  }, [session, store, router, input, mover]);
-}
-
-/** What plain keys do. @returns whether the key was one of them. */
-function keyActions(session: SheetSession, store: AppStore, mover: RefObject<PictureMover | undefined>) {
-  /** What the keys move: the picture while it may be moved, otherwise the page. */
-  const nudge = (by: Parameters<PictureMover['nudge']>[1]): boolean => {
-    const { movingPicture, moveWithInk } = store.getState().sheet;
-    if (movingPicture) mover.current?.nudge(movingPicture, by, moveWithInk);
-    return movingPicture !== null;
-  };
-  const zoom = (factor: number, turnDeg = 0) => {
-    const { stage } = session;
-    if (!stage) return;
-    const middle: [number, number] = [stage.size.width / 2, stage.size.height / 2];
-    stage.setView(moved(stage.view, middle, middle, factor, turnDeg));
-  };
-  const shift = (dx: number, dy: number) => {
-    const { stage } = session;
-    if (!stage || nudge({ dx: dx / 10 / stage.view.scale, dy: dy / 10 / stage.view.scale })) return;
-    // Arrows move the sight, so the paper goes the other way.
-    stage.setView({ ...stage.view, x: stage.view.x - dx, y: stage.view.y - dy });
-  };
-  const turn = (deg: number) => nudge({ turnDeg: Math.sign(deg) }) || zoom(1, deg);
-  const level = () => {
-    zoom(1, restingTurn(0) - (session.stage?.view.turnDeg ?? 0));
-  };
-  const actions: Record<string, () => void> = {
-    '+': () => zoom(ZOOM_STEP),
-    '=': () => zoom(ZOOM_STEP),
-    '-': () => zoom(1 / ZOOM_STEP),
-    '0': () => session.stage?.fit(),
-    ',': () => turn(-TURN_STEP_DEG),
-    '.': () => turn(TURN_STEP_DEG),
-    m: level,
-    h: () => store.dispatch(sheetSlice.actions.look({ peekHeld: true })),
-    o: () => store.dispatch(sheetSlice.actions.look({ over: true })),
-    arrowleft: () => shift(-MOVE_STEP_PX, 0),
-    arrowright: () => shift(MOVE_STEP_PX, 0),
-    arrowup: () => shift(0, -MOVE_STEP_PX),
-    arrowdown: () => shift(0, MOVE_STEP_PX),
-  };
-  'asdf'.split('').forEach((key, i) => (actions[key] = () => store.dispatch(penSlice.actions.takeNib(i))));
-  return (key: string): boolean => {
-    const action = actions[key];
-    action?.();
-    return action !== undefined;
-  };
+  }, [session, mover, store, router, input]);
 }
 
 const isTyping = (target: EventTarget | null): boolean =>

@@ -1,44 +1,53 @@
-import { useEffect, useReducer, useRef, type RefObject } from 'react';
+import { useEffect, useReducer, useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Line, Polygon } from 'react-native-svg';
 import { compose } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
 import { placementMatrix } from '../../../../../core/sheet/placement';
 import { useOpenSheet } from '../../../../session/session-context';
-import { useAppSelector } from '../../../../store/store';
+import { sheetSlice } from '../../../../store/sheet-slice';
+import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { TOUCH } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 import { handlePlaces, type Point } from './handle-places';
-import type { PictureMover } from '../../../../session/picture-mover';
 
-/** The frame of the picture that is being moved: corners scale it about its centre, the stem turns it. */
-export function PlacementHandles({ layerId, mover }: { layerId: string; mover: RefObject<PictureMover | undefined> }) {
+/** The frame of the picture that is being moved, if one is. */
+export function PlacementHandles() {
+  const dispatch = useAppDispatch();
+  const moving = useAppSelector((s) => s.sheet.movingPicture);
+  // A picture can be moved as long as its stop is open.
+  useEffect(() => () => void dispatch(sheetSlice.actions.movePicture(null)), [dispatch]);
+  return moving === null ? null : <HandlesOf layerId={moving} />;
+}
+
+/** Corners scale the picture about its centre, the stem turns it. */
+function HandlesOf({ layerId }: { layerId: string }) {
   const theme = useTheme();
-  const { session } = useOpenSheet();
+  const { session, mover } = useOpenSheet();
   const withInk = useAppSelector((s) => s.sheet.moveWithInk);
   const layer = useAppSelector((s) => s.sheet.stack.find((l) => l.id === layerId));
   const [, look] = useReducer((n: number) => n + 1, 0);
   const { stage } = session;
 
   useEffect(() => {
-    const stops = [mover.current?.watchDraft(look), stage?.watchView(look)];
+    const stops = [mover.watchDraft(look), stage?.watchView(look)];
     return () => stops.forEach((stop) => stop?.());
   }, [stage, mover]);
 
-  const placement = mover.current?.placementOf(layerId);
+  const placement = mover.placementOf(layerId);
   if (!stage || !placement || layer?.kind !== 'reference') return null;
   const { width, height } = layer.picture;
   const toScreen = compose(viewMatrix(stage.view), placementMatrix(placement, layer.picture));
   const { corners, centre, top, scaleAt, turnAt } = handlePlaces(toScreen, width, height, stage.free());
   const drag = (kind: 'scale' | 'turn') => ({
-    begin: () => mover.current?.begin(layerId),
+    begin: () => mover.begin(layerId),
     move: (from: Point, to: Point) => {
       const [a, b] = [polar(centre, from), polar(centre, to)];
-      if (kind === 'scale') mover.current?.move(centre, centre, b.distance / a.distance, 0);
-      else mover.current?.move(centre, centre, 1, wrapped(b.deg - a.deg));
+      if (kind === 'scale') mover.move(centre, centre, b.distance / a.distance, 0);
+      else mover.move(centre, centre, 1, wrapped(b.deg - a.deg));
     },
-    end: () => mover.current?.end(withInk),
-    drop: () => mover.current?.drop(),
+    end: () => mover.end(withInk),
+    drop: () => mover.drop(),
   });
   return (
     <View style={[StyleSheet.absoluteFill, styles.passes]} aria-hidden>

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
+import { useStore } from 'react-redux';
 import Download from 'lucide-react-native/icons/download';
 import { sentLayers } from '../../../../../core/formats/sheet-png';
 import { Button } from '../../../../components/button';
@@ -10,7 +11,7 @@ import { download, fileNameFor } from '../../../../session/pick-file';
 import { useOpenSheet } from '../../../../session/session-context';
 import { hasSentInk } from '../../../../session/stack-actions';
 import { noticeSlice } from '../../../../store/notice-slice';
-import { useAppDispatch, useAppSelector } from '../../../../store/store';
+import { useAppDispatch, useAppSelector, type AppStore } from '../../../../store/store';
 import type { FileTask } from '../../../../../workers/sheet-client';
 import { describe } from '../../../drawer/new-sheet-dialog';
 import { sheetSlice } from '../../../../store/sheet-slice';
@@ -24,6 +25,7 @@ type Size = '1' | '2';
 export function SendTray() {
   const { session } = useOpenSheet();
   const dispatch = useAppDispatch();
+  const store = useStore() as AppStore;
   const card = useAppSelector((s) => s.sheet.card);
   const stack = useAppSelector((s) => s.sheet.stack);
   const [format, setFormat] = useState<Format>('png');
@@ -36,6 +38,12 @@ export function SendTray() {
     dispatch(sheetSlice.actions.clearGround(ground === 'clear'));
     return () => void dispatch(sheetSlice.actions.clearGround(false));
   }, [dispatch, ground]);
+  // The ink alone is shown, as it is sent; the picture comes back with the next stop, or with a tap on peek.
+  useEffect(() => {
+    const { peekKept } = store.getState().sheet.looking;
+    dispatch(sheetSlice.actions.look({ peekKept: true }));
+    return () => void dispatch(sheetSlice.actions.look({ peekKept }));
+  }, [dispatch, store]);
   if (!card) return null;
 
   const send = async () => {

@@ -1,1 +1,0 @@
-export { InkTray as default } from '../../../ui/screens/sheet/stops/ink/ink-tray';

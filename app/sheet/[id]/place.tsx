@@ -1,1 +1,0 @@
-export { PlaceTray as default } from '../../../ui/screens/sheet/stops/place/place-tray';

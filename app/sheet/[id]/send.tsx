@@ -1,1 +1,0 @@
-export { SendTray as default } from '../../../ui/screens/sheet/stops/send/send-tray';

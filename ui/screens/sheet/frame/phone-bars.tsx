@@ -1,0 +1,42 @@
+import type { ReactNode } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { useSafeAreaInsets } from 'react-native-safe-area-context';
+import { useAppSelector } from '../../../store/store';
+import { useTheme } from '../../../theme/theme-context';
+import { useStop } from '../stops/stop';
+import { Floats } from './floats';
+import type { FootHeights } from './foot-heights';
+import { HeldCard } from './held-card';
+import { HushRow } from './hush-row';
+import { StopsBar } from './stops-bar';
+import { TitleBar } from './title-bar';
+import { UnfoldChip } from './unfold-chip';
+
+/** A phone held upright: the title above; floats, hush row, tray and stops below. While inking the title folds. */
+export function PhoneBars({ feet, children }: { feet: FootHeights; children: ReactNode }) {
+  const theme = useTheme();
+  const safe = useSafeAreaInsets();
+  const stop = useStop();
+  const folded = useAppSelector((s) => s.sheet.folded);
+  const trayOpen = useAppSelector((s) => s.sheet.trayOpen);
+  return (
+    <>
+      {folded ? <UnfoldChip top={safe.top} /> : <TitleBar />}
+      <View style={styles.bottom}>
+        <HeldCard />
+        <View style={styles.foot} onLayout={(e) => feet.tell(stop, e.nativeEvent.layout.height, trayOpen)}>
+          {!trayOpen && <Floats eraser={stop.tool !== undefined} />}
+          <HushRow kind="phone" />
+          {children}
+          <StopsBar upright={false} />
+          <View style={{ height: safe.bottom, backgroundColor: theme.page }} />
+        </View>
+      </View>
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  bottom: { position: 'absolute', left: 0, right: 0, bottom: 0, pointerEvents: 'box-none' },
+  foot: { pointerEvents: 'box-none' },
+});

@@ -1,0 +1,19 @@
+import ImagePlus from 'lucide-react-native/icons/image-plus';
+import type { Stop } from '../stop';
+import { PlaceTray } from './place-tray';
+import { placeKeys } from './place-keys';
+import { PlacementHandles } from './placement-handles';
+
+export const PLACE: Stop = {
+  route: 'place',
+  name: 'Place',
+  icon: ImagePlus,
+  key: '1',
+  Tray: PlaceTray,
+  OverPaper: PlacementHandles,
+  keys: placeKeys,
+  keyLines: [
+    { keys: 'Arrows', does: 'Place, with "Move picture" on: move the picture' },
+    { keys: ', and .', does: 'Place, with "Move picture" on: turn the picture by a degree' },
+  ],
+};
