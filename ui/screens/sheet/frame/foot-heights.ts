@@ -6,6 +6,9 @@ const KEY = 'hush-line-foot-heights';
 /** On the very first visit, until a frame later: about a third of a phone. */
 const FIRST_GUESS_PX = 260;
 
+/** No foot is higher. */
+const MOST_PX = 700;
+
 type Heights = Record<string, number>;
 
 /** How high the bars below the paper stand at each stop of a phone, CSS px, safe area included. */
@@ -23,7 +26,7 @@ export function useFootHeights(width: number): FootHeights {
   }));
   const keyOf = useCallback((stop: Stop) => `${stop.route} ${width}`, [width]);
   return {
-    of: (stop) => heights.measured[keyOf(stop)] ?? heights.kept[keyOf(stop)] ?? FIRST_GUESS_PX,
+    of: (stop) => heights.measured[keyOf(stop)] ?? usable(heights.kept[keyOf(stop)]) ?? FIRST_GUESS_PX,
     tell: (stop, px, isOpen) =>
       setHeights((before) => {
         const key = keyOf(stop);
@@ -36,3 +39,6 @@ export function useFootHeights(width: number): FootHeights {
       }),
   };
 }
+
+/** A kept height may be anything: other pages of this address share the store. */
+const usable = (px: unknown): number | undefined => (typeof px === 'number' && px > 0 && px < MOST_PX ? px : undefined);

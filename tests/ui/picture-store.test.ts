@@ -1,0 +1,69 @@
+import { PictureStore } from '../../ui/canvas/picture-store';
+
+const PICTURE = { hash: 'abc', width: 2000, height: 1000 };
+const closed: number[] = [];
+const bitmapOf = (width: number, height: number) => ({ width, height, close: () => closed.push(width) });
+
+beforeEach(() => {
+  closed.length = 0;
+  // A working copy of half the picture's pixels a side.
+  globalThis.createImageBitmap = ((_source: unknown, size?: { resizeWidth: number; resizeHeight: number }) =>
+    Promise.resolve(size ? bitmapOf(size.resizeWidth, size.resizeHeight) : bitmapOf(1000, 500))) as never;
+});
+
+const answering = (...answers: (number | 'never')[]) => {
+  let calls = 0;
+  globalThis.fetch = (() => {
+    const status = answers[Math.min(calls++, answers.length - 1)];
+    if (status === 'never') return new Promise(() => {});
+    return Promise.resolve({ ok: status === 200, status, blob: () => Promise.resolve({}) });
+  }) as never;
+  return () => calls;
+};
+const settled = () => new Promise((done) => setTimeout(done, 5));
+
+describe('the store of pictures', () => {
+  it('loads each once, and gives the smallest copy that is fine enough', async () => {
+    const calls = answering(200);
+    let loads = 0;
+    const store = new PictureStore(
+      () => loads++,
+      () => undefined,
+    );
+    for (let i = 0; i < 3; i++) expect(store.get(PICTURE, 1)).toBeUndefined();
+    await settled();
+    expect([calls(), loads]).toEqual([1, 1]);
+    const widthAt = (scale: number) => store.get(PICTURE, scale)?.bitmap.width;
+    expect([4, 0.5, 0.3, 0.25, 0.2, 0.01].map(widthAt)).toEqual([1000, 1000, 1000, 500, 500, 250]);
+    expect(store.get(PICTURE, 0.2)?.perPicturePx).toBe(0.25);
+    store.close();
+    expect(closed).toEqual([1000, 500, 250]);
+  });
+
+  it('says when one cannot be loaded, and tries again when it is asked for again', async () => {
+    const calls = answering(500, 200);
+    const failed: string[] = [];
+    const store = new PictureStore(
+      () => undefined,
+      (hash) => failed.push(hash),
+    );
+    store.get(PICTURE, 1);
+    await settled();
+    expect(failed).toEqual(['abc']);
+    store.get(PICTURE, 1);
+    await settled();
+    expect(calls()).toBe(2);
+    expect(store.get(PICTURE, 1)?.bitmap.width).toBe(1000);
+  });
+
+  it('waits for an answer that never comes without asking twice', async () => {
+    const calls = answering('never');
+    const store = new PictureStore(
+      () => undefined,
+      () => undefined,
+    );
+    for (let i = 0; i < 5; i++) store.get(PICTURE, 1);
+    await settled();
+    expect(calls()).toBe(1);
+  });
+});
