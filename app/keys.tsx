@@ -1,1 +1,3 @@
-export { KeysScreen as default } from '../ui/screens/keys-screen';
+import { keysPart } from '../ui/screens/parts';
+
+export default keysPart.Part;

@@ -2,9 +2,11 @@
 import { writeFileSync } from 'node:fs';
 import { coverage, outline, strokeBytes, wetInk } from './ink';
 import { line } from './line';
+import { firstLoad } from './load';
 import type { Figure } from './report';
 import { editShown, panFrame, penToPaint, sheetOpen } from './screen';
 import { stageFrames, stageMemory } from './stage';
+import { sheetSize } from './sheet-size';
 import { steps } from './steps';
 
 const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
@@ -18,8 +20,10 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   'pan-frame': panFrame,
   'stage-frames': stageFrames,
   'stage-memory': stageMemory,
+  'first-load': firstLoad,
   'edit-shown': editShown,
   'sheet-open': sheetOpen,
+  'sheet-size': sheetSize,
 };
 
 async function main(args: string[]): Promise<void> {

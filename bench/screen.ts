@@ -1,20 +1,11 @@
 import type { Browser, CDPSession, Page } from 'playwright-core';
-import type { Stroke } from '../core/sheet/entities';
-import { sheetPng } from '../core/formats/sheet-png';
-import { InkStore } from '../core/sheet/ink-store';
-import { SheetModel } from '../core/sheet/sheet-model';
-import { putRows, type Step } from '../core/sheet/steps';
-import { encodeSamples } from '../core/stroke/codec';
-import { makePen } from '../core/stroke/pen';
-import { openStore, type Store } from '../server/store';
 import { curve, DESK, launch, openPage, penStroke, PHONE, TestServer } from '../tests/browser/harness';
 import { fillDemoData } from '../tests/browser/screenshots';
 import { unfold } from '../tests/browser/sheet-driver';
-import { strokeEntity } from '../tests/measures/sheets';
-import { handSamples, random } from '../tests/measures/strokes';
+import { fillStrokes } from './many-strokes';
 import { figure, median, percentile, type Figure } from './report';
 
-interface ProbeLog {
+export interface ProbeLog {
   wet: { ms: number; samples: number; at: number }[];
   view: number[];
   tiles: number;
@@ -28,7 +19,7 @@ interface ProbeLog {
 }
 
 /** Installs the stage's probe before the app starts. */
-function installProbe(): void {
+export function installProbe(): void {
   const log: ProbeLog = {
     wet: [],
     view: [],
@@ -60,18 +51,18 @@ function installProbe(): void {
   };
 }
 
-async function openSheet(browser: Browser, url: string, sheet: string, viewport = DESK) {
-  const { page, cdp } = await openPage(browser, viewport);
+export async function openSheet(browser: Browser, url: string, sheet: string, viewport = DESK, ratio = 1) {
+  const { page, cdp, context } = await openPage(browser, viewport, { deviceScaleFactor: ratio });
   await page.addInitScript(installProbe);
   await page.goto(`${url}/sheet/${sheet}/ink`);
   await page.getByTestId('paper').waitFor();
   await page.waitForFunction(() => (globalThis as unknown as { hushLog: ProbeLog }).hushLog.completeAt > 0, undefined, {
     timeout: 60000,
   });
-  return { page, cdp };
+  return { page, cdp, context };
 }
 
-const logOf = (page: Page): Promise<ProbeLog> =>
+export const logOf = (page: Page): Promise<ProbeLog> =>
   page.evaluate(() => (globalThis as unknown as { hushLog: ProbeLog }).hushLog);
 
 /** Replays a stroke at 240 samples a second through the browser's own input, from inside one timer. */
@@ -206,62 +197,6 @@ export async function panFrame(): Promise<Figure[]> {
     figure('pan-frame: main thread, median', median(log.view), 'ms'),
     figure('pan-frame: main thread, p95', percentile(log.view, 0.95), 'ms'),
   ];
-}
-
-/** A sheet of `count` strokes, in a data folder. */
-export function fillStrokes(folder: string, count: number): void {
-  const store = openStore(folder);
-  store.sheets.act(
-    {
-      id: `create-${count}`,
-      kind: 'create',
-      sheetId: `s${count}`,
-      name: `${count} strokes`,
-      paper: { widthPx: 2400, heightPx: 3200, ppi: 300 },
-    },
-    0,
-  );
-  const rnd = random(count);
-  for (let from = 0; from < count; from += 1000) {
-    const parts = new Map<string, Uint8Array>();
-    const strokes = Array.from({ length: 1000 }, (_, i): Stroke => {
-      const id = `k${from + i}`;
-      const [x, y, a, l] = [100 + rnd() * 2100, 100 + rnd() * 2900, rnd() * 6.28, 80 + rnd() * 320];
-      parts.set(
-        id,
-        encodeSamples(
-          handSamples((u) => [x + l * u * Math.cos(a) + 20 * Math.sin(u * 5), y + l * u * Math.sin(a)], {
-            ms: 330,
-            seed: from + i + 1,
-          }),
-        ),
-      );
-      const order = `a${String(from + i).padStart(7, '0')}`;
-      return strokeEntity(id, { order, pen: makePen('dip', 4 + rnd() * 12, 30, true, 1) });
-    });
-    const step: Step = {
-      id: `fill${from}`,
-      device: 'bench',
-      undoable: false,
-      label: 'Fill',
-      changes: [putRows('strokes', ...strokes)],
-    };
-    store.steps.append(`s${count}`, [step], parts, 0);
-  }
-  keepOverview(store, `s${count}`);
-  store.close();
-}
-
-/** Leaves the small picture behind, as the app does after inking. */
-function keepOverview(store: Store, id: string): void {
-  const { settings, layers, card } = store.sheets.head(id)!;
-  const { body, parts } = store.sheets.strokes(id);
-  const ink = new InkStore(-3);
-  ink.load(body.strokes, body.erasures, parts);
-  const png = sheetPng(new SheetModel(settings, layers), ink, card, { level: -3, onPaper: true });
-  let made = png.next();
-  while (!made.done) made = png.next();
-  store.sheets.putOverview(id, card.seq, Buffer.concat(made.value));
 }
 
 /**

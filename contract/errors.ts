@@ -1,5 +1,3 @@
-import { z } from 'zod';
-
 /** Every code that an error answer can carry. */
 export const ERROR_CODES = [
   'bad-request',
@@ -16,14 +14,7 @@ export const ERROR_CODES = [
   'missing-part',
   'bad-step',
   'bad-samples',
+  'foreign',
   'server-failed',
 ] as const;
 export type ErrorCode = (typeof ERROR_CODES)[number];
-
-/** The body of every error answer; `message` is written for the artist. */
-export const errorBody = z.strictObject({
-  code: z.enum(ERROR_CODES),
-  message: z.string(),
-  detail: z.string().optional(),
-});
-export type ErrorBody = z.infer<typeof errorBody>;

@@ -1,13 +1,12 @@
-import { z } from 'zod';
-
 /** Binary parts by name. */
 export type Parts = Map<string, Uint8Array>;
 
 const MAGIC = 0x48534831;
-const header = z.strictObject({
-  body: z.unknown(),
-  parts: z.array(z.strictObject({ id: z.string(), length: z.number().int().min(0) })),
-});
+
+interface Header {
+  body: unknown;
+  parts: { id: string; length: number }[];
+}
 
 /**
  * One body that carries JSON and binary parts: the magic `HSH1` and the header's length (both 32
@@ -32,7 +31,7 @@ export function encodeFrame(body: unknown, parts: Parts): Uint8Array<ArrayBuffer
 
 /**
  * Reads a frame. Parts are views into `bytes`.
- * @throws {RangeError} not a frame, cut short, or with bytes left over; {z.ZodError} a bad header.
+ * @throws {RangeError} not a frame, cut short, with bytes left over, or with a header that is none.
  */
 export function decodeFrame(bytes: Uint8Array): { body: unknown; parts: Parts } {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -40,7 +39,7 @@ export function decodeFrame(bytes: Uint8Array): { body: unknown; parts: Parts } 
   const headLength = view.getUint32(4);
   if (8 + headLength > bytes.length) throw new RangeError('a framed body is cut short');
   const text = new TextDecoder('utf-8', { fatal: true }).decode(bytes.subarray(8, 8 + headLength));
-  const head = header.parse(parseJson(text));
+  const head = readHeader(text);
   const parts: Parts = new Map();
   let at = 8 + headLength;
   for (const { id, length } of head.parts) {
@@ -52,10 +51,17 @@ export function decodeFrame(bytes: Uint8Array): { body: unknown; parts: Parts } 
   return { body: head.body, parts };
 }
 
-function parseJson(text: string): unknown {
+/** By hand: workers read frames too, and need no library for these two fields. */
+function readHeader(text: string): Header {
+  let head: Partial<Header> | null;
   try {
-    return JSON.parse(text);
+    head = JSON.parse(text) as Partial<Header> | null;
   } catch {
     throw new RangeError('the header of a framed body is not JSON');
   }
+  const isPart = (p: Partial<Header['parts'][number]> | null) =>
+    typeof p?.id === 'string' && Number.isInteger(p.length) && p.length! >= 0;
+  if (typeof head !== 'object' || !Array.isArray(head?.parts) || !head.parts.every(isPart))
+    throw new RangeError('the header of a framed body lists no parts');
+  return { body: head.body, parts: head.parts };
 }

@@ -4,7 +4,11 @@ import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { build } from 'esbuild';
+import { compressFiles } from './compress.mjs';
+import { makeFonts } from './fonts.mjs';
 import { root, bin } from './paths.mjs';
+import { buildSlim } from './slim.mjs';
+import { buildWorkers } from './workers.mjs';
 
 const STAMP = join(root, 'build', 'sources.sha256');
 const SOURCES = [
@@ -14,10 +18,17 @@ const SOURCES = [
   'server',
   'contract',
   'core',
+  'public',
   'app.json',
   'babel.config.js',
   'package-lock.json',
+  'metro.config.js',
   'scripts/build.mjs',
+  'scripts/compress.mjs',
+  'scripts/fonts.mjs',
+  'scripts/page.css',
+  'scripts/slim.mjs',
+  'scripts/workers.mjs',
 ];
 
 const forNode = (entry, outfile) =>
@@ -35,12 +46,15 @@ const forNode = (entry, outfile) =>
 export const buildServer = () => forNode('server/main.ts', 'build/server.cjs');
 export const buildBench = () => forNode('bench/main.ts', 'build/bench.cjs');
 
-export function buildPage() {
+export async function buildPage() {
+  await makeFonts();
+  const made = { ...(await buildWorkers()), ...(await buildSlim()) };
   execFileSync(bin('expo'), ['export', '-p', 'web', '--output-dir', 'dist', '--max-workers', '2'], {
     cwd: root,
     stdio: ['ignore', 'ignore', 'inherit'],
-    env: { ...process.env, EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', CI: '1' },
+    env: { ...process.env, ...made, EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', CI: '1' },
   });
+  await compressFiles(join(root, 'dist'));
 }
 
 /** Whether the build was made from the sources as they are. */
@@ -58,7 +72,11 @@ function sourcesHash() {
 
 function filesIn(path) {
   if (!statSync(path).isDirectory()) return [path];
-  return readdirSync(path)
-    .sort()
-    .flatMap((name) => filesIn(join(path, name)));
+  return (
+    readdirSync(path)
+      .sort()
+      // Made in public/ from what is hashed already.
+      .filter((name) => path !== join(root, 'public') || !['fonts', 'workers'].includes(name))
+      .flatMap((name) => filesIn(join(path, name)))
+  );
 }

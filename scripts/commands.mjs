@@ -3,7 +3,9 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { buildBench, buildPage, buildServer, isBuilt, markBuilt } from './build.mjs';
 import { ensureChromium } from './chromium.mjs';
+import { makeFonts } from './fonts.mjs';
 import { bin, root } from './paths.mjs';
+import { watchWorkers } from './workers.mjs';
 
 const tsx = (file, args = [], env = {}) => run(bin('tsx'), [join(root, file), ...args], env);
 
@@ -17,7 +19,7 @@ async function built() {
   if (isBuilt()) return;
   console.log('Building Hush Line (about a minute)');
   await buildServer();
-  buildPage();
+  await buildPage();
   markBuilt();
 }
 
@@ -46,6 +48,7 @@ export const commands = {
   },
   /** Page and server, both anew on each change. */
   async dev() {
+    await Promise.all([makeFonts(), watchWorkers()]);
     const api = process.env.HUSH_PORT ?? '8470';
     const server = spawn(bin('tsx'), ['watch', '--clear-screen=false', 'server/main.ts'], {
       cwd: root,

@@ -1,4 +1,5 @@
-import type { ErrorBody, ErrorCode } from '../contract/errors';
+import type { ErrorBody } from '../contract/answers';
+import type { ErrorCode } from '../contract/errors';
 
 /** An error with an answer for the artist. */
 export class ApiError extends Error {

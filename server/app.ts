@@ -1,13 +1,14 @@
 import express, { type ErrorRequestHandler, type Express } from 'express';
-import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { ZodError } from 'zod';
 import { ApiError, notFound } from './api-error';
+import { servePage } from './page';
 import { pictureRoutes } from './routes/pictures';
 import { sheetRoutes } from './routes/sheets';
+import { hostGuard, originGuard, safetyHeaders, type DoorOptions } from './doors';
 import type { Store } from './store';
 
-export interface AppOptions {
+export interface AppOptions extends DoorOptions {
   /** Folder of the built page; without it only the API is served. */
   dist?: string;
   log?: Pick<Logger, 'error'>;
@@ -15,19 +16,11 @@ export interface AppOptions {
 }
 
 /** The whole server on an open store, ready to listen. */
-export function createApp(store: Store, { dist, log, now = Date.now }: AppOptions = {}): Express {
+export function createApp(store: Store, { dist, log, now = Date.now, names }: AppOptions = {}): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use((_req, res, next) => {
-    res.set({
-      'Cross-Origin-Opener-Policy': 'same-origin',
-      'Cross-Origin-Embedder-Policy': 'require-corp',
-      'Cross-Origin-Resource-Policy': 'same-origin',
-      'X-Content-Type-Options': 'nosniff',
-      'Referrer-Policy': 'no-referrer',
-    });
-    next();
-  });
+  app.use(safetyHeaders(), hostGuard({ names }));
+  app.use('/api', originGuard);
   app.get('/api/health', (_req, res) => {
     res.json({ ok: true });
   });
@@ -38,17 +31,6 @@ export function createApp(store: Store, { dist, log, now = Date.now }: AppOption
   if (dist) servePage(app, dist);
   app.use(answerError(log));
   return app;
-}
-
-/** Hashed files are kept for long; the page itself is asked for each time. */
-function servePage(app: Express, dist: string): void {
-  const forever = { immutable: true, maxAge: '365d' };
-  app.use('/_expo', express.static(join(dist, '_expo'), forever));
-  app.use('/assets', express.static(join(dist, 'assets'), forever));
-  app.use(express.static(dist, { index: false, setHeaders: (res) => res.set('Cache-Control', 'no-cache') }));
-  app.get('/{*path}', (_req, res) => {
-    res.set('Cache-Control', 'no-cache').sendFile(join(dist, 'index.html'));
-  });
 }
 
 function answerError(log?: AppOptions['log']): ErrorRequestHandler {

@@ -1,5 +1,5 @@
 import sharp, { type Metadata } from 'sharp';
-import { MAX_PICTURE_PIXELS, WORKING_SIDE_PX } from '../contract/sheets';
+import { MAX_PICTURE_PIXELS, WORKING_SIDE_PX } from '../contract/limits';
 import { ApiError } from './api-error';
 
 /** A picture made ready: what it is, its size once upright, and the copy that devices show. */

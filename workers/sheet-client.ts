@@ -11,6 +11,9 @@ export interface FileTask {
   stop(): void;
 }
 
+/** Where scripts/workers.mjs has put it: with its hash when built, plain while developing. */
+const WORKER = process.env.EXPO_PUBLIC_SHEET_WORKER ?? '/workers/sheet.worker.js';
+
 /** The page's side of the sheet worker. */
 export class SheetClient {
   onTile: (tile: PaintedTile) => void = () => {};
@@ -24,7 +27,7 @@ export class SheetClient {
   private n = 0;
 
   constructor() {
-    this.worker = new Worker(new URL('./sheet.worker.ts', import.meta.url));
+    this.worker = new Worker(WORKER, { type: 'module' });
     this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.receive(data);
     this.worker.onerror = (event) => this.failAll(new Error(event.message));
   }

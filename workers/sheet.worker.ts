@@ -1,7 +1,5 @@
 import { decodeFrame } from '../contract/frame';
-import type { StrokesBody } from '../contract/sheets';
-import { sheetPng } from '../core/formats/sheet-png';
-import { sheetSvg } from '../core/formats/sheet-svg';
+import type { StrokesBody } from '../contract/answers';
 import { grow, overlaps } from '../core/geometry/box';
 import { layOver, unpremultiply } from '../core/raster/compose';
 import { drawStroke, gridArea, RasterWorkspace } from '../core/raster/draw-stroke';
@@ -60,10 +58,15 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   else queue = queue.then(() => answer(data)).catch(failed);
 };
 
+/** What makes files is not needed for the first stroke; it is fetched soon after, so that sending works without a server. */
+const formats = () => import('../core/formats');
+const FORMATS_AFTER_MS = 3000;
+
 async function answer(message: Exclude<ToWorker, { type: 'want' | 'stop' }>): Promise<void> {
   const { n } = message;
   switch (message.type) {
     case 'open':
+      setTimeout(() => void formats().catch(() => undefined), FORMATS_AFTER_MS);
       return post({ type: 'answer', n, answer: { kind: 'opened', ...open(message) } });
     case 'apply':
       return applyStep(message);
@@ -74,9 +77,9 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'stop' }>): Pr
         answer: { kind: 'touched', ids: ink.touchedBy(message.layerId, message.bytes, message.pen) },
       });
     case 'png':
-      return sendFile(n, sheetPng(standing(), ink, paper, message), (parts) => parts as BlobPart[]);
+      return sendFile(n, (await formats()).sheetPng(standing(), ink, paper, message), (parts) => parts as BlobPart[]);
     case 'svg':
-      return sendFile(n, sheetSvg(standing(), ink, paper, message), (text) => [text]);
+      return sendFile(n, (await formats()).sheetSvg(standing(), ink, paper, message), (text) => [text]);
   }
 }
 

@@ -5,6 +5,7 @@ import { fillWith, layOver, unpremultiply } from '../raster/compose';
 import { RasterWorkspace } from '../raster/draw-stroke';
 import { makePixels, parseColour, type Pixels } from '../raster/pixels';
 import type { Layer } from '../sheet/entities';
+import { sentLayers } from '../sheet/sent-layers';
 import { PngWriter } from './png';
 
 export interface PngOptions {
@@ -20,9 +21,6 @@ export interface PngOptions {
 
 /** About 1 MB of pixels at a time. */
 const STRIP_PX = 262144;
-
-/** What is sent: ink that is shown. References and roughs are scaffolding and stay behind, by kind. */
-export const sentLayers = (model: SheetModel): Layer[] => model.stack().filter((l) => l.kind === 'ink' && l.visible);
 
 /**
  * A sheet as a PNG, in strips: any size in bounded memory. What lies outside the paper is not in it.

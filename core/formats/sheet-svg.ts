@@ -5,7 +5,7 @@ import type { InkStore } from '../sheet/ink-store';
 import { pxToMm, type PaperSize } from '../sheet/paper';
 import type { SheetModel } from '../sheet/sheet-model';
 import { erasedOutline } from './erased-outline';
-import { sentLayers } from './sheet-png';
+import { sentLayers } from '../sheet/sent-layers';
 
 /** Outlines are made as for a picture four times as fine as the paper's pixels. */
 const SVG_LEVEL = 2;

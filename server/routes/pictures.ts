@@ -1,6 +1,6 @@
 import express, { Router } from 'express';
 import { hash as hashSchema } from '../../contract/entities';
-import { MAX_PICTURE_BYTES } from '../../contract/sheets';
+import { MAX_PICTURE_BYTES } from '../../contract/limits';
 import { notFound } from '../api-error';
 import { preparePicture } from '../picture-intake';
 import type { Store } from '../store';

@@ -2,7 +2,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { mkdir, open, rename, rm, stat } from 'node:fs/promises';
 import { existsSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import type { PictureAnswer } from '../../contract/sheets';
+import type { PictureAnswer } from '../../contract/answers';
 import type { Prepared } from '../picture-intake';
 import type { Db } from './open';
 

@@ -1,5 +1,6 @@
 import type { Parts } from '../../contract/frame';
-import type { DrawerAct, SheetCard, SheetHead, StrokesBody } from '../../contract/sheets';
+import type { SheetCard, SheetHead, StrokesBody } from '../../contract/answers';
+import type { DrawerAct } from '../../contract/requests';
 import {
   FIRST_LAYER,
   newSettings,

@@ -1,6 +1,6 @@
 import type { Parts } from '../../contract/frame';
+import type { StepsAnswer } from '../../contract/answers';
 import type { ErrorCode } from '../../contract/errors';
-import type { StepsAnswer } from '../../contract/steps';
 import type { AnyEntity, ReferenceLayer, TableName, Tables } from '../../core/sheet/entities';
 import { historyOf, type History, type HistoryEntry } from '../../core/sheet/history';
 import { planWrites, StepRefused, type Read, type Step, type Write } from '../../core/sheet/steps';

@@ -146,8 +146,11 @@ describe.each([
     await page.getByRole('button', { name: 'This sheet: Acanthus leaf' }).click();
     await page.getByLabel('Width, px').fill('5');
     await page.getByText('A side must be at least 16 px.').waitFor();
+    // The sheet is read anew with its new size.
+    const change = () =>
+      Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Change', exact: true }).click()]);
     await page.getByLabel('Width, px').fill('900');
-    await page.getByRole('button', { name: 'Change', exact: true }).click();
+    await change();
     const widthNow = async () => (await cards(page)).find((c) => c.id === made.id)?.widthPx;
     const reaches = async (width: number) => {
       for (let i = 0; i < 40 && (await widthNow()) !== width; i++) await page.waitForTimeout(100);
@@ -158,7 +161,7 @@ describe.each([
     await page.getByRole('button', { name: 'This sheet: Acanthus leaf' }).click();
     expect(await page.getByLabel('Width, px').inputValue()).toBe('900');
     await page.getByLabel('Width, px').fill('600');
-    await page.getByRole('button', { name: 'Change', exact: true }).click();
+    await change();
     await reaches(600);
   });
 

@@ -23,6 +23,7 @@ export class TestServer {
         HUSH_DATA: this.data,
         HUSH_PORT: String(port),
         HUSH_HOST: '127.0.0.1',
+        HUSH_NAMES: 'hush.test',
         HUSH_DIST: join(root, 'dist'),
       },
       stdio: ['ignore', 'pipe', 'inherit'],
@@ -101,7 +102,7 @@ export function testApp(fill?: (data: string) => void): { readonly server: TestS
   };
 }
 
-/** A page that fails the test when its script throws. */
+/** A page that fails the test when its script throws or asks for what the security policy refuses. */
 export async function openPage(
   browser: Browser,
   viewport: { width: number; height: number },
@@ -117,6 +118,7 @@ export async function openPage(
   page.setDefaultTimeout(8000);
   const errors: string[] = [];
   page.on('pageerror', (e) => errors.push(String(e)));
+  page.on('console', (m) => m.text().includes('Content Security Policy') && errors.push(m.text()));
   const cdp = await context.newCDPSession(page);
   return { context, page, cdp, errors };
 }

@@ -1,5 +1,5 @@
 import { decodeFrame } from '../../contract/frame';
-import type { StrokesBody } from '../../contract/sheets';
+import type { StrokesBody } from '../../contract/answers';
 import { InkStore } from '../../core/sheet/ink-store';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import type { Answer, ToWorker } from '../../workers/sheet-protocol';

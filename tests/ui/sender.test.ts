@@ -31,6 +31,8 @@ class FakeServer {
   badForm = new Set<string>();
   /** Requests that never get an answer. */
   silent = 0;
+  /** Its door is closed to this page's address. */
+  turnsAway = false;
   /** Bytes of the largest body. */
   largest = 0;
 
@@ -38,6 +40,10 @@ class FakeServer {
     if (this.silent-- > 0)
       return new Promise((_, reject) => init!.signal!.addEventListener('abort', () => reject(new Error('aborted'))));
     if (this.away) throw new TypeError('failed to fetch');
+    if (this.turnsAway)
+      return new Response(JSON.stringify({ code: 'foreign', message: 'Another page asked for this.' }), {
+        status: 403,
+      });
     const { body, parts } = decodeFrame(init!.body as Uint8Array);
     const { steps } = body as { steps: Step[] };
     this.requests.push(steps.map((s) => s.id));
@@ -150,6 +156,18 @@ describe('the sender', () => {
       ['b', 2],
     ]);
     expect(states[states.length - 1]).toEqual({ kind: 'saved' });
+  });
+
+  it('keeps steps while the server turns this address away: that says nothing of the steps', async () => {
+    const { sender, states, acknowledged, add } = watched();
+    server.turnsAway = true;
+    await add('a');
+    await until(() => states.some((s) => s.kind === 'waiting' && s.steps === 1));
+    expect((await journal.allWaiting()).map((w) => w.step.id)).toEqual(['a']);
+    server.turnsAway = false;
+    sender.retryNow();
+    await until(() => acknowledged.length === 1);
+    expect(acknowledged).toHaveLength(1);
   });
 
   it('sends again what was written but not acknowledged: the same number comes back', async () => {

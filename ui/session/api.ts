@@ -1,16 +1,12 @@
-import type { z } from 'zod';
-import { errorBody, type ErrorCode } from '../../contract/errors';
-import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
+import type * as z from 'zod/mini';
 import {
+  errorBody,
   drawerAnswer,
   pictureAnswer,
   sheetHead,
-  type DrawerAct,
   type PictureAnswer,
   type SheetCard,
   type SheetHead,
-} from '../../contract/sheets';
-import {
   historyAnswer,
   knownStepsAnswer,
   stepList,
@@ -18,8 +14,14 @@ import {
   stepsAnswer,
   type StepsAfter,
   type StepsAnswer,
-} from '../../contract/steps';
+} from '../../contract/answers';
+import type { ErrorCode } from '../../contract/errors';
+import type { DrawerAct } from '../../contract/requests';
+import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import type { Step } from '../../core/sheet/steps';
+
+/** Answers that say nothing of what was sent: it may be taken another time. */
+const NO_VERDICTS: readonly ErrorCode[] = ['server-failed', 'not-found', 'foreign'];
 
 /** The server said no, or (`code` undefined) could not be reached. `message` is for the artist. */
 export class ApiFailure extends Error {
@@ -32,7 +34,7 @@ export class ApiFailure extends Error {
 
   /** The server looked at what was sent and will not take it, however often it is sent. */
   get isVerdict(): boolean {
-    return this.code !== undefined && this.code !== 'server-failed' && this.code !== 'not-found';
+    return this.code !== undefined && !NO_VERDICTS.includes(this.code);
   }
 }
 
@@ -68,7 +70,7 @@ async function request<T>(
   }
 }
 
-async function json<T>(schema: z.ZodType<T>, path: string, init?: RequestInit): Promise<T> {
+async function json<T>(schema: z.ZodMiniType<T>, path: string, init?: RequestInit): Promise<T> {
   return schema.parse(await request(path, (answer) => answer.json() as Promise<unknown>, init));
 }
 

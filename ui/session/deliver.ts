@@ -1,4 +1,5 @@
-import { MAX_STEP_BYTES, type StepsAnswer } from '../../contract/steps';
+import type { StepsAnswer } from '../../contract/answers';
+import { MAX_STEP_BYTES } from '../../contract/limits';
 import type { Step } from '../../core/sheet/steps';
 import { ApiFailure, sendSteps } from './api';
 

@@ -1,15 +1,14 @@
 import { nanoid } from 'nanoid';
-import { MAX_PICTURE_BYTES, type PictureAnswer } from '../../contract/sheets';
+import type { PictureAnswer } from '../../contract/answers';
+import { MAX_PICTURE_BYTES } from '../../contract/limits';
 import { FIRST_LAYER, type ReferenceLayer } from '../../core/sheet/entities';
 import { MAX_AREA_PX, MAX_SIDE_PX, paperProblem, type PaperSize } from '../../core/sheet/paper';
 import { ordersForMove } from '../../core/sheet/orders';
 import { fittedPlacement } from '../../core/sheet/placement';
-import { putRows, type Change, type Step } from '../../core/sheet/steps';
+import { putRows, type Step } from '../../core/sheet/steps';
 import { printable } from '../../core/sheet/words';
 import { ApiFailure, doInDrawer, sendPicture, sendSteps } from './api';
 import { deviceId } from './device';
-import type { SheetSession } from './session';
-import { orderChange } from './stack-actions';
 
 /** Paper larger than this is offered for no picture: it needs no more for smooth lines. */
 const LARGE_ENOUGH_PX = 6400;
@@ -32,7 +31,8 @@ export async function bringPicture(
   return sendPicture(file, (part) => progress(part < 1 ? { stage: 'sending', part } : { stage: 'preparing' }), signal);
 }
 
-function referenceLayer(
+/** A picture that the server has as a layer: fitted, locked, full. */
+export function referenceLayer(
   id: string,
   picture: PictureAnswer,
   paper: PaperSize,
@@ -63,28 +63,6 @@ export function pictureName(file: File): string {
       .slice(0, 60),
   ).trim();
   return stem || 'Picture';
-}
-
-/** Adds a picture to the open sheet, beneath everything that is there. */
-export async function addPicture(
-  session: SheetSession,
-  file: File,
-  progress: (p: PictureProgress) => void,
-  signal: AbortSignal,
-): Promise<PictureAnswer> {
-  const picture = await bringPicture(file, progress, signal);
-  signal.throwIfAborted();
-  // Above other references, below all ink.
-  const stack = session.model.stack();
-  const firstInk = stack.findIndex((l) => l.kind !== 'reference');
-  const id = nanoid();
-  const places = ordersForMove(stack, id, firstInk === -1 ? stack.length : firstInk);
-  const order = places.find((p) => p.id === id)!.order;
-  const others = places.filter((p) => p.id !== id);
-  const changes: Change[] = [putRows('layers', referenceLayer(id, picture, session.paper, pictureName(file), order))];
-  if (others.length) changes.push(orderChange(session, others));
-  await session.act('Add picture', changes);
-  return picture;
 }
 
 /** The paper that is as large as a picture, smaller only where the limits ask for it. */

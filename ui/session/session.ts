@@ -1,7 +1,6 @@
 import { nanoid } from 'nanoid';
 import type { Parts } from '../../contract/frame';
-import type { SheetCard, SheetHead } from '../../contract/sheets';
-import type { StepsAnswer } from '../../contract/steps';
+import type { SheetCard, SheetHead, StepsAnswer } from '../../contract/answers';
 import { inverseOf, remember, type History } from '../../core/sheet/history';
 import type { PaperSize } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';

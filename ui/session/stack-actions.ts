@@ -1,4 +1,4 @@
-import { sentLayers } from '../../core/formats/sheet-png';
+import { sentLayers } from '../../core/sheet/sent-layers';
 import { compose, invert, type Matrix } from '../../core/geometry/matrix';
 import {
   isInkable,

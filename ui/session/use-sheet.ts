@@ -1,6 +1,6 @@
 import { nanoid } from 'nanoid';
 import { useEffect, useRef, useState } from 'react';
-import type { SheetCard } from '../../contract/sheets';
+import type { SheetCard } from '../../contract/answers';
 import { fitted, type Size } from '../../core/geometry/view';
 import type { PaperSize } from '../../core/sheet/paper';
 import { drawnRatio } from '../canvas/paper-screen';

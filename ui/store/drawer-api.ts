@@ -1,5 +1,6 @@
 import { createApi, fakeBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { DrawerAct, SheetCard } from '../../contract/sheets';
+import type { SheetCard } from '../../contract/answers';
+import type { DrawerAct } from '../../contract/requests';
 import { ApiFailure, doInDrawer, listSheets } from '../session/api';
 
 interface Problem {

@@ -1,5 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { SheetCard } from '../../contract/sheets';
+import type { SheetCard } from '../../contract/answers';
 import type { Layer, SheetSettings } from '../../core/sheet/entities';
 import type { Pen } from '../../core/stroke/pen';
 import type { SyncState } from '../session/sender';

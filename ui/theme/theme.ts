@@ -51,10 +51,11 @@ export const DARK: Theme = {
   onWarning: '#2A120B',
 };
 
+/** Families that come with the page (scripts/fonts.mjs), and what stands in for them until they are there. */
 export const FONT = {
-  heading: 'YoungSerif_400Regular',
-  body: 'HankenGrotesk_400Regular',
-  strong: 'HankenGrotesk_600SemiBold',
+  heading: 'YoungSerif_400Regular, ui-serif, Georgia, serif',
+  body: 'HankenGrotesk_400Regular, system-ui, sans-serif',
+  strong: 'HankenGrotesk_600SemiBold, system-ui, sans-serif',
 } as const;
 
 /** The smallest side of anything that is touched. */

@@ -1,1 +1,4 @@
-export { StopRoute as default } from '../../../ui/screens/sheet/stops/stop-route';
+/** What the address of a stop shows belongs to the layout. */
+export default function StopRoute() {
+  return null;
+}

@@ -1,1 +1,1 @@
-export { StopRoute as default } from '../../../ui/screens/sheet/stops/stop-route';
+export { default } from './[stop]';

@@ -5,7 +5,7 @@ import { Pressable, ScrollView, StyleSheet, useWindowDimensions, View } from 're
 import ImagePlus from 'lucide-react-native/icons/image-plus';
 import Plus from 'lucide-react-native/icons/plus';
 import SlidersHorizontal from 'lucide-react-native/icons/sliders-horizontal';
-import type { PictureAnswer } from '../../../contract/sheets';
+import type { PictureAnswer } from '../../../contract/answers';
 import type { PaperSize } from '../../../core/sheet/paper';
 import { Button, IconButton } from '../../components/button';
 import { PenUnderline } from '../../components/pen-underline';
@@ -20,6 +20,7 @@ import { noticeSlice } from '../../store/notice-slice';
 import { useAppDispatch } from '../../store/store';
 import { RADIUS, TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
+import { sheetPart } from '../parts';
 import { NewSheetDialog } from './new-sheet-dialog';
 import { PictureSheetDialog } from './picture-sheet-dialog';
 import { SettingsDialog } from './settings-dialog';
@@ -46,6 +47,11 @@ export function DrawerScreen() {
       }
     });
   }, [refetch, dispatch]);
+
+  // While the drawer is looked at, what a sheet needs is fetched.
+  useEffect(() => {
+    if (sheets) sheetPart.fetchAhead();
+  }, [sheets]);
 
   const begin = async (name: string, paper: PaperSize) => {
     const sheetId = nanoid();

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { PictureAnswer } from '../../../contract/sheets';
+import type { PictureAnswer } from '../../../contract/answers';
 import type { PaperSize } from '../../../core/sheet/paper';
 import { MAX_NAME, printable } from '../../../core/sheet/words';
 import { Button } from '../../components/button';

@@ -3,7 +3,7 @@ import { nanoid } from 'nanoid';
 import { useState } from 'react';
 import { Image, Pressable, StyleSheet, View } from 'react-native';
 import Ellipsis from 'lucide-react-native/icons/ellipsis';
-import type { SheetCard } from '../../../contract/sheets';
+import type { SheetCard } from '../../../contract/answers';
 import { Button, IconButton } from '../../components/button';
 import { Dialog } from '../../components/dialog';
 import { Field } from '../../components/field';

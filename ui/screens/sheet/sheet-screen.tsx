@@ -1,4 +1,4 @@
-import { usePathname, useRouter } from 'expo-router';
+import { Redirect, usePathname, useRouter } from 'expo-router';
 import type { ReactNode } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Button } from '../../components/button';
@@ -18,10 +18,13 @@ import { PaperView } from './paper/paper-view';
 import { StopProvider, useStop } from './stops/stop';
 import { FIRST_STOP, stopAt } from './stops/stops';
 
-/** One sheet, at the stop that the address names. */
+/** One sheet, at the stop that the address names; without one the address leads to the first. */
 export function SheetScreen({ id }: { id: string }) {
+  const path = usePathname();
+  const stop = stopAt(path);
   return (
-    <StopProvider value={stopAt(usePathname()) ?? FIRST_STOP}>
+    <StopProvider value={stop ?? FIRST_STOP}>
+      {!stop && path.startsWith('/sheet/') && <Redirect href={`/sheet/${id}/${FIRST_STOP.route}`} />}
       <OpenedSheet id={id} />
     </StopProvider>
   );

@@ -1,7 +1,7 @@
 import { nanoid } from 'nanoid';
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import type { DrawerAct } from '../../../../contract/sheets';
+import type { DrawerAct } from '../../../../contract/requests';
 import { paperProblem, type PaperSize } from '../../../../core/sheet/paper';
 import { MAX_NAME, printable } from '../../../../core/sheet/words';
 import { Button } from '../../../components/button';

@@ -15,7 +15,7 @@ import { PictureProgressCard } from '../../../../components/picture-progress';
 import { Words } from '../../../../components/text';
 import { Dialog } from '../../../../components/dialog';
 import { pickPicture } from '../../../../session/pick-file';
-import { addPicture } from '../../../../session/pictures';
+import { addPicture } from '../../../../session/add-picture';
 import { useOpenSheet } from '../../../../session/session-context';
 import { fittedPlacement } from '../../../../../core/sheet/placement';
 import { hasInk, placePicture, resetPlacement } from '../../../../session/stack-actions';

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useStore } from 'react-redux';
 import Download from 'lucide-react-native/icons/download';
-import { sentLayers } from '../../../../../core/formats/sheet-png';
+import { sentLayers } from '../../../../../core/sheet/sent-layers';
 import { Button } from '../../../../components/button';
 import { Choice } from '../../../../components/choice';
 import { ProgressCard } from '../../../../components/picture-progress';

@@ -2,11 +2,11 @@ import { useLocalSearchParams, useRouter, type Href } from 'expo-router';
 import { useEffect } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
-import { IconButton } from '../components/button';
-import { Heading, Words } from '../components/text';
-import { RADIUS } from '../theme/theme';
-import { useTheme } from '../theme/theme-context';
-import { KEYS } from './sheet/paper/key-list';
+import { IconButton } from '../../../components/button';
+import { Heading, Words } from '../../../components/text';
+import { RADIUS } from '../../../theme/theme';
+import { useTheme } from '../../../theme/theme-context';
+import { KEYS } from './key-list';
 
 /** Every key and what it does. */
 export function KeysScreen() {

@@ -1,0 +1,9 @@
+/** The largest framed body of steps, bytes. */
+export const MAX_STEP_BYTES = 32 * 1024 * 1024;
+/** Steps that come back are as many as fit this, and at least one. */
+export const ANSWER_BYTES = 4 * 1024 * 1024;
+
+export const MAX_PICTURE_BYTES = 50 * 1024 * 1024;
+export const MAX_PICTURE_PIXELS = 100e6;
+/** The longest side of the copy that devices show. */
+export const WORKING_SIDE_PX = 4096;

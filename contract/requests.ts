@@ -1,0 +1,77 @@
+import { z } from 'zod';
+import { paperProblem } from '../core/sheet/paper';
+import type { Change, Step } from '../core/sheet/steps';
+import { isPrintable, MAX_NAME } from '../core/sheet/words';
+import { erasure, FIELD_SCHEMAS, id, layer, stroke } from './entities';
+
+// What may be asked of the server, with every bound; checked there alone.
+
+export const paper = z
+  .strictObject({ widthPx: z.number(), heightPx: z.number(), ppi: z.number() })
+  .superRefine((value, ctx) => {
+    const problem = paperProblem(value);
+    if (problem) ctx.addIssue({ code: 'custom', message: problem });
+  });
+
+export const sheetName = z
+  .string()
+  .trim()
+  .min(1, 'A sheet needs a name.')
+  .max(MAX_NAME, `A name has at most ${MAX_NAME} characters.`)
+  .refine(isPrintable, 'A name has no control characters.');
+
+const act = { id, sheetId: id };
+/** An act in the drawer. One sent twice is one act. */
+export const drawerAct = z.discriminatedUnion('kind', [
+  z.strictObject({ ...act, kind: z.literal('create'), name: sheetName, paper }),
+  z.strictObject({ ...act, kind: z.literal('rename'), name: sheetName }),
+  z.strictObject({ ...act, kind: z.literal('resize'), paper }),
+  z.strictObject({ ...act, kind: z.literal('duplicate'), newId: id, name: sheetName }),
+  z.strictObject({ ...act, kind: z.literal('delete') }),
+  z.strictObject({ ...act, kind: z.literal('restore') }),
+]);
+export type DrawerAct = z.infer<typeof drawerAct>;
+
+const put = z.discriminatedUnion('table', [
+  z.strictObject({ op: z.literal('put'), table: z.literal('layers'), rows: z.array(layer) }),
+  z.strictObject({ op: z.literal('put'), table: z.literal('strokes'), rows: z.array(stroke) }),
+  z.strictObject({ op: z.literal('put'), table: z.literal('erasures'), rows: z.array(erasure) }),
+]);
+
+const set = z
+  .strictObject({
+    op: z.literal('set'),
+    table: z.enum(['sheet', 'layers', 'strokes', 'erasures']),
+    field: z.string(),
+    ids: z.array(id).min(1),
+    before: z.array(z.unknown()),
+    after: z.array(z.unknown()),
+  })
+  .superRefine((change, ctx) => {
+    const schema = Object.hasOwn(FIELD_SCHEMAS[change.table], change.field)
+      ? FIELD_SCHEMAS[change.table][change.field]
+      : undefined;
+    const wrong = schema ? change.after.find((v) => !schema.safeParse(v).success) : change.after[0];
+    if (!schema) ctx.addIssue({ code: 'custom', message: `${change.table} has no field ${change.field}` });
+    else if (wrong !== undefined)
+      ctx.addIssue({ code: 'custom', message: `${change.table}.${change.field} cannot be ${JSON.stringify(wrong)}` });
+  });
+
+export const change = z.union([put, set]) satisfies z.ZodType<Change>;
+
+export const step = z.strictObject({
+  id,
+  device: id,
+  seq: z.number().int().positive().optional(),
+  undoes: id.optional(),
+  undoable: z.boolean(),
+  label: z.string().min(1).max(MAX_NAME),
+  changes: z.array(change),
+}) satisfies z.ZodType<Step>;
+
+/** `POST /api/sheets/:id/steps`: a frame with this body; parts are samples by stroke or erasure id. */
+export const stepsRequest = z.strictObject({ steps: z.array(step).min(1).max(1000) });
+
+/** `POST /api/sheets/:id/steps/find` and `.../known`: the bodies of these steps; which of them are written. */
+export const findStepsRequest = z.strictObject({ ids: z.array(id).max(200) });
+export const knownStepsRequest = z.strictObject({ ids: z.array(id).max(5000) });

@@ -1,0 +1,2 @@
+export { sheetPng } from './sheet-png';
+export { sheetSvg } from './sheet-svg';

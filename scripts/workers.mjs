@@ -1,0 +1,38 @@
+// Bundles the page's workers on their own: the page's bundler would put whole packages into each, and wraps them in a
+// blob on an isolated page, which the content security policy refuses.
+import { rmSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { build, context } from 'esbuild';
+import { root } from './paths.mjs';
+
+const OUT = join(root, 'public', 'workers');
+const options = {
+  entryPoints: [join(root, 'workers/sheet.worker.ts')],
+  outdir: OUT,
+  bundle: true,
+  // What only sending needs comes later, as a file of its own.
+  splitting: true,
+  format: 'esm',
+  target: 'es2022',
+  logLevel: 'warning',
+};
+
+/** Builds them with their content's hash in the names. @returns the environment that tells the page where they are. */
+export async function buildWorkers() {
+  rmSync(OUT, { recursive: true, force: true });
+  const { metafile } = await build({
+    ...options,
+    entryNames: '[name]-[hash]',
+    chunkNames: '[name]-[hash]',
+    minify: true,
+    metafile: true,
+  });
+  const [entry] = Object.entries(metafile.outputs).find(([, out]) => out.entryPoint);
+  return { EXPO_PUBLIC_SHEET_WORKER: `/workers/${basename(entry)}` };
+}
+
+/** Builds them anew on each change, under plain names. */
+export async function watchWorkers() {
+  rmSync(OUT, { recursive: true, force: true });
+  await (await context({ ...options, sourcemap: 'inline' })).watch();
+}

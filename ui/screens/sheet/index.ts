@@ -1,0 +1,2 @@
+export { KeysScreen } from './paper/keys-screen';
+export { SheetScreen } from './sheet-screen';
