@@ -1,5 +1,6 @@
 import type { Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
+import type { StepName } from './kept-pixels';
 import type { Answer, FromWorker, PaintedTile, RunTile, TileRun, ToWorker } from './sheet-protocol';
 
 type Question<T extends ToWorker['type']> = Omit<Extract<ToWorker, { type: T }>, 'type' | 'n'>;
@@ -36,8 +37,9 @@ export class SheetClient {
     return this.ask<'opened'>({ type: 'open', n: ++this.n, ...question }, [question.frame]);
   }
 
-  apply(changes: Change[], parts: [string, Uint8Array][]): Promise<AnswerOf<'applied'>> {
-    return this.ask<'applied'>({ type: 'apply', n: ++this.n, changes, parts });
+  /** @param step the artist's own step: its pixels are kept for an undo. */
+  apply(changes: Change[], parts: [string, Uint8Array][], step?: StepName): Promise<AnswerOf<'applied'>> {
+    return this.ask<'applied'>({ type: 'apply', n: ++this.n, changes, parts, step });
   }
 
   want(runs: TileRun[], tiles: RunTile[]): void {

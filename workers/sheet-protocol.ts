@@ -1,3 +1,4 @@
+import type { StepName } from './kept-pixels';
 import type { Box } from '../core/geometry/box';
 import type { PaperSize } from '../core/sheet/paper';
 import type { Erasure, Layer, SheetSettings, Stroke } from '../core/sheet/entities';
@@ -15,8 +16,8 @@ export type ToWorker =
       paper: PaperSize;
       level: number;
     }
-  /** A step's changes. */
-  | { type: 'apply'; n: number; changes: Change[]; parts: [string, Uint8Array][] }
+  /** A step's changes; `step` names the artist's own. */
+  | { type: 'apply'; n: number; changes: Change[]; parts: [string, Uint8Array][]; step?: StepName }
   /** The tiles wanted now, most wanted first, of these runs; replaces what was wanted before. */
   | { type: 'want'; runs: TileRun[]; tiles: RunTile[] }
   | { type: 'touched'; n: number; layerId: string; bytes: Uint8Array; pen: Pen }

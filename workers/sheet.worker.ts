@@ -9,6 +9,7 @@ import { TILE, tileBox, tileKey, type TileAddress } from '../core/raster/tiles';
 import { InkStore, type Damage } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
 import { SheetModel } from '../core/sheet/sheet-model';
+import { KeptPixels, type StepName } from './kept-pixels';
 import {
   TILE_APRON,
   type FromWorker,
@@ -20,6 +21,8 @@ import {
 
 /** Painted tiles kept here as plain pixels, so that a new stroke only needs to be laid over them. */
 const TILE_CACHE_BYTES = 40 * 1024 * 1024;
+/** Pixels of the last steps, for their undo. */
+const KEPT_BYTES = 32 * 1024 * 1024;
 const SIDE = TILE + 2 * TILE_APRON;
 const TILE_BYTES = 4 * SIDE * SIDE;
 
@@ -37,6 +40,7 @@ let revision = 0;
 let queue: Promise<void> = Promise.resolve();
 const work = new RasterWorkspace(SIDE, SIDE);
 const cache = new LruCache<Pixels | null>(TILE_CACHE_BYTES);
+const kept = new KeptPixels(KEPT_BYTES);
 const stopped = new Set<number>();
 
 const post = (message: FromWorker, transfer: Transferable[] = []): void =>
@@ -93,6 +97,7 @@ function open({ frame, settings, layers, paper: size, level }: Message<'open'>):
   ink.load(strokes, erasures, parts);
   paper = size;
   cache.clear();
+  kept.clear();
   if (ink.unreadable.length) post({ type: 'trouble', what: counted(ink.unreadable.length, 'line') });
   return { strokes, erasures, seq };
 }
@@ -104,13 +109,13 @@ function standing(): SheetModel {
   return model;
 }
 
-function applyStep({ n, changes, parts }: Message<'apply'>): void {
+function applyStep({ n, changes, parts, step }: Message<'apply'>): void {
   const unreadable = ink.unreadable.length;
   const damage = ink.follow(standing().apply(changes), new Map(parts));
   if (ink.unreadable.length > unreadable)
     post({ type: 'trouble', what: counted(ink.unreadable.length - unreadable, 'line') });
   revision++;
-  freshen(damage);
+  if (damage.length) freshen(damage, step);
   post({
     type: 'answer',
     n,
@@ -118,18 +123,32 @@ function applyStep({ n, changes, parts }: Message<'apply'>): void {
   });
 }
 
-/** Brings cached tiles up to date: a stroke added on top is laid over them, anything else drops them. */
-function freshen(damage: readonly Damage[]): void {
+/**
+ * Brings cached tiles up to date: an undo puts back what was there, a stroke added on top is laid over them, anything
+ * else drops them.
+ */
+function freshen(damage: readonly Damage[], step: StepName | undefined): void {
+  const before = kept.begin(step);
   for (const key of cache.keys()) {
     const address = addressOf(key);
-    for (const d of damage) {
-      if (!touches(d, address)) continue;
-      const pixels = cache.get(key);
-      const stroke = d.added ? ink.drawableOf(d.added, address.level) : undefined;
-      if (pixels && stroke) drawStroke(pixels, stroke, 2 ** address.level, work);
-      else cache.delete(key);
-    }
+    const hits = damage.filter((d) => touches(d, address));
+    if (!hits.length) continue;
+    const pixels = cache.peek(key) ?? null;
+    kept.keep(key, pixels);
+    cache.delete(key);
+    if (!before?.has(key) && pixels) laidOver(key, pixels, hits, address.level);
   }
+  if (before) for (const [key, pixels] of before) if (pixels) cache.set(key, pixels, TILE_BYTES);
+  kept.end();
+}
+
+/** Caches a copy of a tile with strokes laid over it, if that is all that happened there. */
+function laidOver(key: string, pixels: Pixels, hits: readonly Damage[], level: number): void {
+  const strokes = hits.map((d) => (d.added ? ink.drawableOf(d.added, level) : undefined));
+  if (!strokes.every((stroke) => stroke !== undefined)) return;
+  const copy = { ...pixels, data: pixels.data.slice() };
+  for (const stroke of strokes) drawStroke(copy, stroke, 2 ** level, work);
+  cache.set(key, copy, TILE_BYTES);
 }
 
 const touches = (d: Damage, t: TileAddress): boolean =>

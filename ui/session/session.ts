@@ -6,6 +6,7 @@ import type { PaperSize } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { StepRefused, type Change, type Step } from '../../core/sheet/steps';
 import { cutText } from '../../core/sheet/words';
+import type { StepName } from '../../workers/kept-pixels';
 import { SheetClient } from '../../workers/sheet-client';
 import type { Answer } from '../../workers/sheet-protocol';
 import type { Stage } from '../canvas/stage';
@@ -255,7 +256,7 @@ export class SheetSession {
     this.memory.add(step);
     this.listener.history();
     if (changes.some((c) => c.table === 'sheet' || c.table === 'layers')) this.listener.structure();
-    this.show(changes, parts, leftover);
+    this.show(changes, parts, leftover, { id: step.id, undoes });
     const place = this.journal.add(this.card.id, step, parts);
     this.sender.add({ step, parts, place });
     this.scheduleOverview();
@@ -263,8 +264,8 @@ export class SheetSession {
   }
 
   /** Lets the worker follow, and the stage show what it painted. */
-  private show(changes: Change[], parts: [string, Uint8Array][], leftover?: WetInk): void {
-    this.client.apply(changes, parts).then(
+  private show(changes: Change[], parts: [string, Uint8Array][], leftover?: WetInk, step?: StepName): void {
+    this.client.apply(changes, parts, step).then(
       (a: Extract<Answer, { kind: 'applied' }>) => this.stage?.applied(a.damage, leftover),
       (error: unknown) => {
         if (!this.closed)
