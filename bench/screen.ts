@@ -53,11 +53,12 @@ export function installProbe(): void {
 
 export async function openSheet(browser: Browser, url: string, sheet: string, viewport = DESK, ratio = 1) {
   const { page, cdp, context } = await openPage(browser, viewport, { deviceScaleFactor: ratio });
+  page.setDefaultTimeout(90000);
   await page.addInitScript(installProbe);
   await page.goto(`${url}/sheet/${sheet}/ink`);
   await page.getByTestId('paper').waitFor();
   await page.waitForFunction(() => (globalThis as unknown as { hushLog: ProbeLog }).hushLog.completeAt > 0, undefined, {
-    timeout: 60000,
+    timeout: 90000,
   });
   return { page, cdp, context };
 }

@@ -99,7 +99,7 @@ async function sharpAfter(page: Page, act: () => Promise<unknown>): Promise<numb
   const began = await page.evaluate(() => performance.now());
   await act();
   await page.waitForFunction(() => (globalThis as unknown as { hushLog: ProbeLog }).hushLog.completeAt > 0, undefined, {
-    timeout: 60000,
+    timeout: 90000,
   });
   return (await logOf(page)).completeAt - began;
 }
