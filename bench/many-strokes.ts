@@ -1,3 +1,4 @@
+import { unpackInk } from '../contract/ink-frame';
 import { sheetPng } from '../core/formats/sheet-png';
 import type { Stroke } from '../core/sheet/entities';
 import { InkStore } from '../core/sheet/ink-store';
@@ -59,9 +60,9 @@ export function fillStrokes(folder: string, count: number, paper = PAPER): void 
 /** Leaves the small picture behind, as the app does after inking. */
 function keepOverview(store: Store, id: string): void {
   const { settings, layers, card } = store.sheets.head(id)!;
-  const { body, parts } = store.sheets.strokes(id);
+  const { strokes, erasures, samples } = unpackInk(store.sheets.strokes(id));
   const ink = new InkStore(-3);
-  ink.load(body.strokes, body.erasures, parts);
+  ink.load(strokes, erasures, samples);
   const png = sheetPng(new SheetModel(settings, layers), ink, card, { level: -3, onPaper: true });
   let made = png.next();
   while (!made.done) made = png.next();

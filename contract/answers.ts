@@ -1,5 +1,5 @@
 import * as z from 'zod/mini';
-import type { Erasure, Layer, SheetSettings, Stroke } from '../core/sheet/entities';
+import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { Step } from '../core/sheet/steps';
 import { ERROR_CODES } from './errors';
 
@@ -45,16 +45,6 @@ export const sheetHead = z.strictObject({
   layers: z.array(z.custom<Layer>(isEntity)),
 });
 export type SheetHead = z.infer<typeof sheetHead>;
-
-/**
- * `GET /api/sheets/:id/strokes`: a frame with this body, tombstones included; its parts are the
- * samples by id. Not walked on the page: it is large and comes from our own tables.
- */
-export interface StrokesBody {
-  seq: number;
-  strokes: Stroke[];
-  erasures: Erasure[];
-}
 
 /** `POST /api/pictures`: the stored picture, upright. `frames` > 1: the first frame was taken. */
 export const pictureAnswer = z.strictObject({ hash: z.string(), width: count, height: count, frames: count });

@@ -1,4 +1,5 @@
 // Fills a data folder with the demo's sheets, once: node demo/fill.ts FOLDER
+import { unpackInk } from '../contract/ink-frame';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { decodeFrame } from '../contract/frame';
@@ -49,14 +50,14 @@ export async function fillDemo(store: Store, now: number): Promise<void> {
   const step: Step = { id: 'demo-ink', device: 'demo', undoable: false, label: 'Demo', changes };
   const { results } = store.steps.append(SHEET, [step], parts, now);
   if ('refused' in results[0]) throw new Error(results[0].refused.message);
-  store.sheets.putOverview(SHEET, 1, overview(store, parts));
+  store.sheets.putOverview(SHEET, 1, overview(store));
 }
 
-function overview(store: Store, parts: Map<string, Uint8Array>): Uint8Array {
+function overview(store: Store): Uint8Array {
   const { settings, layers } = store.sheets.head(SHEET)!;
-  const { body } = store.sheets.strokes(SHEET);
+  const { strokes, erasures, samples } = unpackInk(store.sheets.strokes(SHEET));
   const ink = new InkStore(-2);
-  ink.load(body.strokes, body.erasures, parts);
+  ink.load(strokes, erasures, samples);
   return Buffer.concat(finish(sheetPng(new SheetModel(settings, layers), ink, PAPER, { level: -2, onPaper: true })));
 }
 

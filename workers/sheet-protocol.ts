@@ -1,7 +1,7 @@
 import type { StepName } from './kept-pixels';
 import type { Box } from '../core/geometry/box';
+import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { PaperSize } from '../core/sheet/paper';
-import type { Erasure, Layer, SheetSettings, Stroke } from '../core/sheet/entities';
 import type { Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
 
@@ -60,7 +60,7 @@ export type FromWorker =
   | { type: 'failed'; n: number; message: string };
 
 export type Answer =
-  | { kind: 'opened'; strokes: Stroke[]; erasures: Erasure[]; seq: number }
+  | { kind: 'opened' }
   | { kind: 'applied'; damage: { layerId: string; box: Box }[] }
   | { kind: 'touched'; ids: string[] }
   | { kind: 'file'; parts: BlobPart[] }

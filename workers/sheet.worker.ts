@@ -1,5 +1,4 @@
-import { decodeFrame } from '../contract/frame';
-import type { StrokesBody } from '../contract/answers';
+import { readInk } from '../contract/ink-frame';
 import { grow, overlaps } from '../core/geometry/box';
 import { layOver, unpremultiply } from '../core/raster/compose';
 import { drawStroke, gridArea, RasterWorkspace } from '../core/raster/draw-stroke';
@@ -71,7 +70,8 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'stop' }>): Pr
   switch (message.type) {
     case 'open':
       setTimeout(() => void formats().catch(() => undefined), FORMATS_AFTER_MS);
-      return post({ type: 'answer', n, answer: { kind: 'opened', ...open(message) } });
+      open(message);
+      return post({ type: 'answer', n, answer: { kind: 'opened' } });
     case 'apply':
       return applyStep(message);
     case 'touched':
@@ -87,19 +87,17 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'stop' }>): Pr
   }
 }
 
-function open({ frame, settings, layers, paper: size, level }: Message<'open'>): StrokesBody {
-  const { body, parts } = decodeFrame(new Uint8Array(frame));
-  const { strokes, erasures, seq } = body as StrokesBody;
+function open({ frame, settings, layers, paper: size, level }: Message<'open'>): void {
+  const { strokes, erasures, samples } = readInk(new Uint8Array(frame));
   model = new SheetModel(settings, layers);
   for (const stroke of strokes) model.strokes.set(stroke.id, stroke);
   for (const erasure of erasures) model.erasures.set(erasure.id, erasure);
   ink = new InkStore(level);
-  ink.load(strokes, erasures, parts);
+  ink.load(strokes, erasures, samples);
   paper = size;
   cache.clear();
   kept.clear();
   if (ink.unreadable.length) post({ type: 'trouble', what: counted(ink.unreadable.length, 'line') });
-  return { strokes, erasures, seq };
 }
 
 const counted = (n: number, what: string): string => `${n} ${what}${n === 1 ? '' : 's'}`;

@@ -1,14 +1,7 @@
-import type { Parts } from '../../contract/frame';
-import type { SheetCard, SheetHead, StrokesBody } from '../../contract/answers';
+import type { SheetCard, SheetHead } from '../../contract/answers';
+import { packInk, type StrokeRow } from '../../contract/ink-frame';
 import type { DrawerAct } from '../../contract/requests';
-import {
-  FIRST_LAYER,
-  newSettings,
-  type Erasure,
-  type Layer,
-  type SheetSettings,
-  type Stroke,
-} from '../../core/sheet/entities';
+import { FIRST_LAYER, newSettings, type Erasure, type Layer, type SheetSettings } from '../../core/sheet/entities';
 import { columnsOf, entityFrom, rowValues } from './columns';
 import type { Db } from './open';
 
@@ -125,22 +118,17 @@ export class SheetStore {
     };
   }
 
-  /** All strokes and erasures of a sheet with their samples, tombstones included (undo needs them). */
-  strokes(id: string): { body: StrokesBody; parts: Parts } {
+  /** All strokes and erasures of a sheet with their samples, tombstones included (undo needs them), packed. */
+  strokes(id: string): ReturnType<typeof packInk> {
     const { db } = this;
-    const all = (table: 'strokes' | 'erasures') =>
-      db.prepare(`SELECT ${columnsOf(table)} FROM ${table} WHERE sheet_id = ?`).all(id) as Row[];
     return db.transaction(() => {
-      const samples = db.prepare('SELECT id, bytes FROM samples WHERE sheet_id = ?').all(id) as {
-        id: string;
-        bytes: Buffer;
-      }[];
-      const body: StrokesBody = {
-        seq: db.prepare('SELECT seq FROM sheets WHERE id = ?').pluck().get(id) as number,
-        strokes: all('strokes').map((r) => entityFrom<Stroke>('strokes', r)),
-        erasures: all('erasures').map((r) => entityFrom<Erasure>('erasures', r)),
-      };
-      return { body, parts: new Map(samples.map((s) => [s.id, new Uint8Array(s.bytes)])) };
+      const rows = db.prepare(STROKES_QUERY).all(id) as (Omit<StrokeRow, 'deleted'> & { deleted: number })[];
+      const erasures = db.prepare(ERASURES_QUERY).all(id) as (Row & { samples: Buffer | null })[];
+      return packInk(
+        db.prepare('SELECT seq FROM sheets WHERE id = ?').pluck().get(id) as number,
+        rows.map((row) => ({ ...row, deleted: row.deleted === 1 })),
+        erasures.map((row) => ({ erasure: entityFrom<Erasure>('erasures', row), samples: row.samples })),
+      );
     })();
   }
 
@@ -177,3 +165,9 @@ const cardFrom = (r: Row): SheetCard => ({
   seq: r.seq as number,
   overviewSeq: r.overview_seq as number | null,
 });
+
+const SAMPLES_OF = (table: 'strokes' | 'erasures'): string =>
+  `FROM ${table} t LEFT JOIN samples m ON m.sheet_id = t.sheet_id AND m.id = t.id WHERE t.sheet_id = ?`;
+const STROKES_QUERY = `SELECT t.id, t.layer_id AS layerId, t.ord AS "order", t.colour, t.pen AS penJson,
+  t.matrix AS matrixJson, t.engine, t.deleted, m.bytes AS samples ${SAMPLES_OF('strokes')}`;
+const ERASURES_QUERY = `SELECT t.*, m.bytes AS samples ${SAMPLES_OF('erasures')}`;

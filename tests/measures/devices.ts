@@ -4,6 +4,7 @@ import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { unpackInk } from '../../contract/ink-frame';
 import { putRows } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
 import { createApp } from '../../server/app';
@@ -113,4 +114,4 @@ export const ink = (session: SheetSession, id: string) =>
   session.act('Ink line', [putRows('strokes', strokeEntity(id))], { parts: [[id, BYTES]] });
 
 export const serverLayers = () => world.store.sheets.head('sheet')!.layers;
-export const serverStrokes = () => world.store.sheets.strokes('sheet').body.strokes.map((s) => [s.id, s.deleted]);
+export const serverStrokes = () => unpackInk(world.store.sheets.strokes('sheet')).strokes.map((s) => [s.id, s.deleted]);

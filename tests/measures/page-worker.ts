@@ -1,5 +1,4 @@
-import { decodeFrame } from '../../contract/frame';
-import type { StrokesBody } from '../../contract/answers';
+import { readInk } from '../../contract/ink-frame';
 import { InkStore } from '../../core/sheet/ink-store';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import type { Answer, ToWorker } from '../../workers/sheet-protocol';
@@ -28,14 +27,13 @@ export class PageWorker {
   private answer(message: Exclude<ToWorker, { type: 'want' | 'stop' }>): Answer {
     switch (message.type) {
       case 'open': {
-        const { body, parts } = decodeFrame(new Uint8Array(message.frame));
-        const { strokes, erasures, seq } = body as StrokesBody;
+        const { strokes, erasures, samples } = readInk(new Uint8Array(message.frame));
         this.model = new SheetModel(message.settings, message.layers);
         for (const stroke of strokes) this.model.strokes.set(stroke.id, stroke);
         for (const erasure of erasures) this.model.erasures.set(erasure.id, erasure);
         this.ink = new InkStore(message.level);
-        this.ink.load(strokes, erasures, parts);
-        return { kind: 'opened', strokes, erasures, seq };
+        this.ink.load(strokes, erasures, samples);
+        return { kind: 'opened' };
       }
       case 'apply': {
         const damage = this.ink.follow(this.model!.apply(message.changes), new Map(message.parts));

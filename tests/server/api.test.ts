@@ -4,7 +4,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
-import { FIRST_LAYER, type Stroke } from '../../core/sheet/entities';
+import { readInk } from '../../contract/ink-frame';
+import { FIRST_LAYER } from '../../core/sheet/entities';
 import { putRows, type Change, type Step } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
 import { createApp } from '../../server/app';
@@ -62,7 +63,7 @@ async function strokesOf(sheet: string) {
       res.on('data', (c: Buffer) => chunks.push(c));
       res.on('end', () => done(null, Buffer.concat(chunks)));
     });
-  return decodeFrame(answer.body as Buffer) as { body: { seq: number; strokes: Stroke[] }; parts: Parts };
+  return readInk(answer.body as Buffer);
 }
 
 describe('the drawer', () => {
@@ -73,7 +74,7 @@ describe('the drawer', () => {
     await api().post('/api/drawer').send(body).expect(200);
     await api().post('/api/drawer').send(body).expect(200);
     await act({ kind: 'rename', sheetId: sheet, name: 'Bell' }).expect(200);
-    expect((await strokesOf('copy')).body.strokes).toHaveLength(1);
+    expect((await strokesOf('copy')).strokes).toHaveLength(1);
     await act({ kind: 'delete', sheetId: sheet }).expect(200);
     const names = async () => (await api().get('/api/sheets')).body.sheets.map((s: { name: string }) => s.name).sort();
     expect(await names()).toEqual(['Copy']);
@@ -125,8 +126,8 @@ describe('steps', () => {
       ],
       seq: 3,
     });
-    const { body, parts: samples } = await strokesOf(sheet);
-    expect(body.strokes.map((s) => s.id)).toEqual(['a', 'b', 'c']);
+    const { strokes, samples } = await strokesOf(sheet);
+    expect(strokes.map((s) => s.id)).toEqual(['a', 'b', 'c']);
     expect(Buffer.from(samples.get('b')!).equals(Buffer.from(SAMPLES))).toBe(true);
   });
 
@@ -135,7 +136,7 @@ describe('steps', () => {
     await post(sheet, [inkStep('a')], new Map([['a', SAMPLES]])).expect(200);
     store.close();
     store = openStore(folder);
-    expect((await strokesOf(sheet)).body.strokes).toHaveLength(1);
+    expect((await strokesOf(sheet)).strokes).toHaveLength(1);
     expect((await api().get(`/api/sheets/${sheet}`)).body.card.seq).toBe(1);
   });
 
@@ -151,7 +152,7 @@ describe('steps', () => {
     ]);
     const answer = await post(sheet, [step('add', [putRows('layers', layer)]), bad, inkStep('a')], parts).expect(200);
     expect(answer.body.results[1].refused.code).toBe('not-inkable');
-    expect((await strokesOf(sheet)).body.strokes.map((s) => s.id)).toEqual(['a']);
+    expect((await strokesOf(sheet)).strokes.map((s) => s.id)).toEqual(['a']);
     const target = step('t', [
       { op: 'set', table: 'sheet', field: 'target', ids: ['sheet'], before: ['lines'], after: ['photo'] },
     ]);

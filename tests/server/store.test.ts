@@ -2,6 +2,7 @@ import Database from 'better-sqlite3';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { unpackInk } from '../../contract/ink-frame';
 import { assign, putRows, type Change, type Step } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
 import { openStore, type Store } from '../../server/store';
@@ -45,8 +46,8 @@ describe('the store on disk', () => {
   it('is found as it was by another process, without being closed first', () => {
     ink('a');
     const other = openStore(folder);
-    expect(other.sheets.strokes('s').body.strokes.map((s) => s.id)).toEqual(['a']);
-    expect([...other.sheets.strokes('s').parts.get('a')!]).toEqual([...BYTES]);
+    expect(unpackInk(other.sheets.strokes('s')).strokes.map((s) => s.id)).toEqual(['a']);
+    expect([...unpackInk(other.sheets.strokes('s')).samples.get('a')!]).toEqual([...BYTES]);
     other.close();
   });
 
@@ -84,7 +85,7 @@ describe('the store on disk', () => {
     );
     expect(results[0]).toMatchObject({ id: 'bad', refused: { message: expect.any(String) } });
     expect(results[1]).toEqual({ id: 'good', seq: before + 1 });
-    expect(store.sheets.strokes('s').body.strokes.map((s) => [s.id, s.colour])).toEqual([['a', '#c2185b']]);
+    expect(unpackInk(store.sheets.strokes('s')).strokes.map((s) => [s.id, s.colour])).toEqual([['a', '#c2185b']]);
     expect(store.db.prepare('SELECT COUNT(*) FROM samples').pluck().get()).toBe(1);
     expect(store.steps.after('s', before, 10).steps.map((s) => s.id)).toEqual(['good']);
   });
@@ -111,13 +112,13 @@ describe('the store on disk', () => {
     ink('b');
     store.steps.append('s', [step('gone', [assign('strokes', strokeEntity('b'), 'deleted', true)])], new Map(), 3000);
     store.sheets.act({ id: 'copy', kind: 'duplicate', sheetId: 's', newId: 't', name: 'Reeds copy' }, 4000);
-    const { body, parts } = store.sheets.strokes('t');
-    expect(body.strokes.map((s) => s.id)).toEqual(['a']);
-    expect([...parts.get('a')!]).toEqual([...BYTES]);
-    expect(body.seq).toBe(0);
+    const copy = unpackInk(store.sheets.strokes('t'));
+    expect(copy.strokes.map((s) => s.id)).toEqual(['a']);
+    expect([...copy.samples.get('a')!]).toEqual([...BYTES]);
+    expect(copy.seq).toBe(0);
     store.steps.append('t', [step('x', [assign('strokes', strokeEntity('a'), 'colour', '#d35400')])], new Map(), 5000);
-    expect(store.sheets.strokes('s').body.strokes[0].colour).toBe('#000000');
-    expect(store.sheets.strokes('t').body.strokes[0].colour).toBe('#d35400');
+    expect(unpackInk(store.sheets.strokes('s')).strokes[0].colour).toBe('#000000');
+    expect(unpackInk(store.sheets.strokes('t')).strokes[0].colour).toBe('#d35400');
   });
 
   it('keeps a deleted sheet until it is restored, out of the list', () => {
@@ -126,7 +127,7 @@ describe('the store on disk', () => {
     expect(store.sheets.list()).toEqual([]);
     store.sheets.act({ id: 'res', kind: 'restore', sheetId: 's' }, 4000);
     expect(store.sheets.list().map((c) => c.name)).toEqual(['Reeds']);
-    expect(store.sheets.strokes('s').body.strokes).toHaveLength(1);
+    expect(unpackInk(store.sheets.strokes('s')).strokes).toHaveLength(1);
     expect(store.sheets.act({ id: 'none', kind: 'rename', sheetId: 'nowhere', name: 'x' }, 1)).toBe(false);
   });
 });

@@ -1,5 +1,6 @@
 import { nanoid } from 'nanoid';
 import type { Parts } from '../../contract/frame';
+import { readInk } from '../../contract/ink-frame';
 import type { SheetCard, SheetHead, StepsAnswer } from '../../contract/answers';
 import { inverseOf, remember, type History } from '../../core/sheet/history';
 import type { PaperSize } from '../../core/sheet/paper';
@@ -167,7 +168,8 @@ export class SheetSession {
     // Asked after the strokes: what those hold already is not put on top of them once more.
     const ids = waiting.map((w) => w.step.id);
     const known = new Set(ids.length ? await knownSteps(card.id, ids.slice(0, 5000)) : []);
-    const { strokes, erasures, seq } = await client.open({
+    const { strokes, erasures, seq } = readInk(new Uint8Array(frame), false);
+    await client.open({
       frame,
       settings: head.settings,
       layers: head.layers,
