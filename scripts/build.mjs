@@ -48,13 +48,22 @@ export const buildBench = () => forNode('bench/main.ts', 'build/bench.cjs');
 
 export async function buildPage() {
   await makeFonts();
-  const made = { ...(await buildWorkers()), ...(await buildSlim()) };
+  const workers = await buildWorkers();
+  const slim = await buildSlim(workers);
   execFileSync(bin('expo'), ['export', '-p', 'web', '--output-dir', 'dist', '--max-workers', '2'], {
     cwd: root,
     stdio: ['ignore', 'ignore', 'inherit'],
-    env: { ...process.env, ...made, EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', CI: '1' },
+    env: { ...process.env, ...slim, EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', CI: '1' },
   });
+  for (const address of Object.values(workers))
+    if (!isNamed(address)) throw new Error(`the built page does not know its worker ${address}`);
   await compressFiles(join(root, 'dist'));
+}
+
+/** Whether a script of the built page names an address. */
+function isNamed(address) {
+  const folder = join(root, 'dist/_expo/static/js/web');
+  return readdirSync(folder).some((name) => readFileSync(join(folder, name), 'utf8').includes(address));
 }
 
 /** Whether the build was made from the sources as they are. */

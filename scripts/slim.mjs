@@ -96,11 +96,19 @@ module.exports = nothing;
 const HEAD = `${OUT}/head.js`;
 const HEAD_SOURCE = 'exports.Head = Object.assign(() => null, { Provider: ({ children }) => children });\n';
 
-/** @returns the environment that tells the page's bundler what to put where. */
-export async function buildSlim() {
+/** A file, and not the environment: the bundler keeps what it has made of a source until the source changes. */
+const ADDRESSES = `${OUT}/addresses.js`;
+
+/**
+ * @param workers the address of each worker, by its constant in workers/addresses.ts.
+ * @returns the environment that tells the page's bundler what to put where.
+ */
+export async function buildSlim(workers) {
   mkdirSync(join(root, OUT), { recursive: true });
   writeFileSync(join(root, NOTHING), NOTHING_SOURCE);
   writeFileSync(join(root, HEAD), HEAD_SOURCE);
+  const addresses = Object.entries(workers).map(([name, path]) => `export const ${name} = '${path}';\n`);
+  writeFileSync(join(root, ADDRESSES), addresses.join(''));
   writeWebLayer();
   await bundleStore();
   for (const [entry, outfile] of Object.entries(OURS))
@@ -110,6 +118,7 @@ export async function buildSlim() {
     ...OURS,
     'node_modules/react-native-web/dist/index.js': WEB_LAYER,
     'node_modules/expo-router/build/head/index.js': HEAD,
+    'workers/addresses.ts': ADDRESSES,
   };
   return { HUSH_SLIM: JSON.stringify({ packages, files, nothing: NOTHING, unused: UNUSED }) };
 }

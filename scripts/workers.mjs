@@ -17,7 +17,7 @@ const options = {
   logLevel: 'warning',
 };
 
-/** Builds them with their content's hash in the names. @returns the environment that tells the page where they are. */
+/** Builds them with their content's hash in the names. @returns the address of each, by its constant in addresses.ts. */
 export async function buildWorkers() {
   rmSync(OUT, { recursive: true, force: true });
   const { metafile } = await build({
@@ -28,7 +28,7 @@ export async function buildWorkers() {
     metafile: true,
   });
   const [entry] = Object.entries(metafile.outputs).find(([, out]) => out.entryPoint);
-  return { EXPO_PUBLIC_SHEET_WORKER: `/workers/${basename(entry)}` };
+  return { SHEET_WORKER: `/workers/${basename(entry)}` };
 }
 
 /** Builds them anew on each change, under plain names. */

@@ -1,5 +1,6 @@
 import type { Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
+import { SHEET_WORKER } from './addresses';
 import type { StepName } from './kept-pixels';
 import type { Answer, FromWorker, PaintedTile, RunTile, TileRun, ToWorker } from './sheet-protocol';
 
@@ -11,9 +12,6 @@ export interface FileTask {
   result: Promise<BlobPart[] | undefined>;
   stop(): void;
 }
-
-/** Where scripts/workers.mjs has put it: with its hash when built, plain while developing. */
-const WORKER = process.env.EXPO_PUBLIC_SHEET_WORKER ?? '/workers/sheet.worker.js';
 
 /** The page's side of the sheet worker. */
 export class SheetClient {
@@ -28,7 +26,7 @@ export class SheetClient {
   private n = 0;
 
   constructor() {
-    this.worker = new Worker(WORKER, { type: 'module' });
+    this.worker = new Worker(SHEET_WORKER, { type: 'module' });
     this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.receive(data);
     this.worker.onerror = (event) => this.failAll(new Error(event.message));
   }

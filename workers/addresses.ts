@@ -1,0 +1,2 @@
+/** Where the page finds its workers while developing; built, they have their content's hash (scripts/workers.mjs). */
+export const SHEET_WORKER = '/workers/sheet.worker.js';
