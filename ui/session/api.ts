@@ -115,8 +115,11 @@ export async function fetchStepsAfter(id: string, seq: number): Promise<StepsAft
   return { ...stepsAfter.parse(body), parts };
 }
 
+/** Where the small picture lies that was kept with a sheet at a step. */
+export const overviewAddress = (id: string, seq: number): string => `/api/sheets/${id}/overview?seq=${seq}`;
+
 export async function putOverview(id: string, seq: number, png: BlobPart[]): Promise<void> {
-  await request(`/api/sheets/${id}/overview?seq=${seq}`, () => Promise.resolve(), {
+  await request(overviewAddress(id, seq), () => Promise.resolve(), {
     method: 'PUT',
     body: new Blob(png, { type: 'image/png' }),
   });

@@ -37,8 +37,8 @@ export interface WayBack {
 
 /** What the interface wants to hear of a session. */
 export interface SessionListener {
-  /** The sheet is there; its ink is still being read. */
-  found(card: SheetCard): void;
+  /** The sheet is there; its ink is asked for when this has come to its end. */
+  found(card: SheetCard): void | Promise<void>;
   structure(): void;
   history(): void;
   sync(state: SyncState): void;
@@ -116,7 +116,7 @@ export class SheetSession {
     const leaving = new AbortController();
     // The head first, alone: with it the kept small picture can be shown.
     const head = await fetchHead(id);
-    listener.found(head.card);
+    await listener.found(head.card);
     const ink = inkOf(id, leaving.signal);
     const journal = await Journal.open((text) => listener.notice(text));
     const model = new SheetModel(head.settings, head.layers);

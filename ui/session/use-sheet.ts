@@ -10,7 +10,7 @@ import { drawerApi } from '../store/drawer-api';
 import { sheetSlice } from '../store/sheet-slice';
 import { useAppDispatch, type AppDispatch } from '../store/store';
 import { keepWay } from '../store/ways-back';
-import { ApiFailure } from './api';
+import { ApiFailure, overviewAddress } from './api';
 import { Inking } from './inking';
 import { PictureMover } from './picture-mover';
 import { SheetSession, type WayBack } from './session';
@@ -85,6 +85,17 @@ async function leave(session: SheetSession, dispatch: AppDispatch): Promise<void
   session.close();
 }
 
+/** A large drawing may keep the server busy for longer than the picture that stands in for it should take. */
+const PICTURE_MS = 400;
+
+/** Fetches the small picture that was kept with a sheet, or gives it up: it stands in until the ink is there. */
+async function firstPicture({ id, overviewSeq }: SheetCard): Promise<void> {
+  if (overviewSeq === null) return;
+  const picture = new Image();
+  picture.src = overviewAddress(id, overviewSeq);
+  await Promise.race([picture.decode().catch(() => undefined), new Promise((done) => setTimeout(done, PICTURE_MS))]);
+}
+
 const firstLevel = (paper: PaperSize, free: Size): number => {
   const { scale } = fitted({ width: paper.widthPx, height: paper.heightPx }, free);
   const screen = { width: window.innerWidth, height: window.innerHeight };
@@ -94,7 +105,10 @@ const firstLevel = (paper: PaperSize, free: Size): number => {
 function teller(dispatch: AppDispatch, session: () => SheetSession | undefined) {
   const { structure, history, sync } = sheetSlice.actions;
   return {
-    found: (card: SheetCard) => dispatch(sheetSlice.actions.found(card)),
+    found: (card: SheetCard) => {
+      dispatch(sheetSlice.actions.found(card));
+      return firstPicture(card);
+    },
     structure: () => {
       const model = session()?.model;
       if (model) dispatch(structure({ settings: model.settings, stack: model.stack() }));

@@ -13,6 +13,7 @@ import { noticeSlice } from '../../store/notice-slice';
 import { keepWay } from '../../store/ways-back';
 import { useAppDispatch } from '../../store/store';
 import { RADIUS } from '../../theme/theme';
+import { overviewAddress } from '../../session/api';
 import { useTheme } from '../../theme/theme-context';
 
 /** A sheet in the drawer: its ink, its name, its size; a menu renames, duplicates and deletes it. */
@@ -28,7 +29,7 @@ export function SheetCardView({ card, width }: { card: SheetCard; width: number 
         <View style={[styles.picture, { height: pictureHeight, backgroundColor: '#FFFFFF' }]}>
           {card.overviewSeq !== null && (
             <Image
-              source={{ uri: `/api/sheets/${card.id}/overview?seq=${card.overviewSeq}` }}
+              source={{ uri: overviewAddress(card.id, card.overviewSeq) }}
               resizeMode="contain"
               style={styles.image}
               alt=""

@@ -1,6 +1,7 @@
 import { Image, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { fitted } from '../../../../core/geometry/view';
 import type { Insets } from '../../../canvas/stage';
+import { overviewAddress } from '../../../session/api';
 import { useAppSelector } from '../../../store/store';
 
 /**
@@ -24,7 +25,7 @@ export function FirstPicture({ insets, overPaper }: { insets: Insets; overPaper:
   return (
     <View aria-hidden style={[styles.place, place, overPaper && styles.through]}>
       <Image
-        source={{ uri: `/api/sheets/${card.id}/overview?seq=${card.overviewSeq}` }}
+        source={{ uri: overviewAddress(card.id, card.overviewSeq) }}
         resizeMode="stretch"
         style={styles.image}
         alt=""
