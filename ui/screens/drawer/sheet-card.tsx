@@ -40,9 +40,12 @@ export function SheetCardView({ card, width }: { card: SheetCard; width: number 
           <Heading level={2} size={18} numberOfLines={2} style={styles.name}>
             {card.name}
           </Heading>
-          <Words quiet size={14}>
-            {`${card.widthPx}\u00a0×\u00a0${card.heightPx} · ${dayOf(card.updatedAt)}`}
-          </Words>
+          <View style={styles.facts}>
+            <Words quiet size={14}>{`${card.widthPx}\u00a0×\u00a0${card.heightPx}`}</Words>
+            <Words quiet size={14}>
+              {dayOf(card.updatedAt)}
+            </Words>
+          </View>
         </View>
       </Pressable>
       <IconButton label={`More for ${card.name}`} icon={Ellipsis} style={styles.more} onPress={() => setMenu(true)} />
@@ -118,6 +121,7 @@ function dayOf(time: number): string {
 }
 
 const styles = StyleSheet.create({
+  facts: { flexDirection: 'row', flexWrap: 'wrap', columnGap: 10 },
   card: { borderWidth: 1, borderRadius: RADIUS, overflow: 'hidden' },
   picture: { alignItems: 'center', justifyContent: 'center' },
   image: { width: '100%', height: '100%' },
