@@ -1,5 +1,9 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { openPage, PHONE, testApp } from './harness';
 import { newSheet } from './sheet-driver';
 
@@ -58,6 +62,34 @@ describe("someone else's page", () => {
       await context.close();
     });
     expect(await sheetCount()).toBe(before);
+  });
+});
+
+describe('a server that the network can reach', () => {
+  /** What the built server says when it starts. */
+  const saidOn = async (host: string): Promise<string> => {
+    const data = mkdtempSync(join(tmpdir(), 'hush-line-host-'));
+    const child = spawn(process.execPath, [join(process.cwd(), 'build/server.cjs')], {
+      env: { ...process.env, HUSH_DATA: data, HUSH_PORT: '0', HUSH_HOST: host },
+    });
+    let said = '';
+    await new Promise<void>((done) => {
+      const hear = (chunk: Buffer) => {
+        said += chunk.toString();
+        if (said.includes('http://')) setTimeout(done, 200);
+      };
+      child.stdout.on('data', hear);
+      child.stderr.on('data', hear);
+      child.on('exit', () => done());
+    });
+    child.kill();
+    rmSync(data, { recursive: true, force: true });
+    return said;
+  };
+
+  it('says so loudly, and one that it cannot reach does not', async () => {
+    expect(await saidOn('0.0.0.0')).toMatch(/WARNING: HUSH_HOST is 0\.0\.0\.0.*may read, change and delete/s);
+    expect(await saidOn('127.0.0.1')).not.toContain('WARNING');
   });
 });
 
