@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { curve, DESK, openPage, penStroke, PHONE, saved, testApp } from './harness';
-import { phonePhoto, sheetId } from './sheet-driver';
+import { inkOf, phonePhoto, sheetId } from './sheet-driver';
 
 jest.setTimeout(120000);
 
@@ -108,8 +108,8 @@ describe.each([
     await card(`Rushes, ${where} copy`).waitFor();
     const copy = (await cards(page)).find((c) => c.name.endsWith('copy'))!;
     expect([copy.widthPx, copy.heightPx]).toEqual([3508, 2480]);
-    const strokes = await (await page.request.get(`${app.server.url}/api/sheets/${copy.id}/strokes`)).body();
-    expect(strokes.toString('latin1')).toContain('"layerId":"lines"');
+    const { strokes } = await inkOf(page, copy.id);
+    expect(strokes.map((s) => s.layerId)).toEqual(['lines']);
 
     await menu(`Rushes, ${where} copy`, 'Delete');
     await page.getByText('was deleted').waitFor();

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { curve, openPage, penStroke, PHONE, saved, testApp, touch } from './harness';
-import { choose, goTo, newSheet, phonePhoto, sheetId, steps, stepsReach } from './sheet-driver';
+import { choose, goTo, inkOf, newSheet, phonePhoto, sheetId, steps, stepsReach } from './sheet-driver';
 
 jest.setTimeout(120000);
 
@@ -255,9 +255,7 @@ describe('a picture is placed by fingers, handles, buttons and keys', () => {
     await page.getByRole('button', { name: 'Move the ink along' }).click();
     const before = await placement();
     const now = await after(() => fingers((u) => [{ x: 150 + 40 * u, y: 200 }]));
-    const answer = await page.request.get(`${app.server.url}/api/sheets/${sheetId(page)}/strokes`);
-    const text = (await answer.body()).toString('latin1');
-    const matrix = /"matrix":\[([^\]]*)\]/.exec(text)![1].split(',').map(Number);
+    const [{ matrix }] = (await inkOf(page, sheetId(page))).strokes;
     expect(matrix[4]).toBeCloseTo(now.cx - before.cx, 6);
     expect(matrix[4]).toBeGreaterThan(20);
   });

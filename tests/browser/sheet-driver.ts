@@ -2,6 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Download, Page } from 'playwright-core';
+import { readInk, type ReadInk } from '../../contract/ink-frame';
 import { saved } from './harness';
 
 /**
@@ -54,6 +55,12 @@ export async function goTo(page: Page, stop: string): Promise<void> {
 }
 
 export const sheetId = (page: Page) => /sheet\/([^/]+)/.exec(page.url())![1];
+
+/** All ink of a sheet as the server has it. */
+export async function inkOf(page: Page, id: string): Promise<ReadInk> {
+  const answer = await page.request.get(`http://127.0.0.1:${new URL(page.url()).port}/api/sheets/${id}/strokes`);
+  return readInk(new Uint8Array(await answer.body()));
+}
 
 /** Steps in the sheet's journal. */
 export async function steps(page: Page): Promise<number> {
