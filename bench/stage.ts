@@ -174,7 +174,8 @@ export function stageFrames(): Promise<Figure[]> {
       penUp.push(...(await longFrames(page, () => page.waitForTimeout(400))));
     }
     await page.getByRole('button', { name: 'Show the title bar and the stops' }).click();
-    await page.waitForTimeout(600);
+    // What the strokes have left to do, small pictures among it, is not the slider's.
+    await page.waitForTimeout(2500);
     const slider = (await page.getByRole('slider', { name: 'Picture opacity' }).boundingBox())!;
     const hush = await longFrames(page, () => dragged(page, slider.x + 20, slider.y + 20));
     // A nib of 400 px, and the page as near as it goes.

@@ -20,8 +20,8 @@ interface InkBody {
   erasures: Erasure[];
 }
 
-/** layer (16 bits), colour (16), pen (32), matrix (32), engine (8), deleted (8), 0 (16), bytes of samples (32); low byte first. */
-const ROW_BYTES = 20;
+/** layer, colour, pen, matrix, bytes of samples (32 bits each, low byte first), engine, deleted (8 each), 0 (16). */
+const ROW_BYTES = 24;
 const NO_SAMPLES = 0xffffffff;
 
 /** A stroke as its table holds it: pen and matrix still in their JSON. */
@@ -33,7 +33,8 @@ export interface StrokeRow {
   penJson: string;
   matrixJson: string;
   engine: number;
-  deleted: boolean;
+  /** 1 for a tombstone, otherwise 0. */
+  deleted: number;
   samples: Uint8Array | null;
 }
 
@@ -65,13 +66,13 @@ export function packInk(
   let filled = 0;
   rows.forEach((row, i) => {
     const at = ROW_BYTES * i;
-    packed.setUint16(at, layers.of(row.layerId), true);
-    packed.setUint16(at + 2, colours.of(row.colour), true);
-    packed.setUint32(at + 4, pens.of(row.penJson), true);
-    packed.setUint32(at + 8, matrices.of(row.matrixJson), true);
-    packed.setUint8(at + 12, row.engine);
-    packed.setUint8(at + 13, Number(row.deleted));
+    packed.setUint32(at, layers.of(row.layerId), true);
+    packed.setUint32(at + 4, colours.of(row.colour), true);
+    packed.setUint32(at + 8, pens.of(row.penJson), true);
+    packed.setUint32(at + 12, matrices.of(row.matrixJson), true);
     packed.setUint32(at + 16, row.samples?.length ?? NO_SAMPLES, true);
+    packed.setUint8(at + 20, row.engine);
+    packed.setUint8(at + 21, row.deleted);
     if (row.samples) samples.set(row.samples, filled);
     filled += row.samples?.length ?? 0;
   });
@@ -125,13 +126,13 @@ export function unpackInk({ body, parts }: { body: unknown; parts: Parts }, with
     const at = ROW_BYTES * i;
     strokes.push({
       id: ids[i],
-      deleted: rows.getUint8(at + 13) === 1,
-      layerId: known(layers, rows.getUint16(at, true)),
+      deleted: rows.getUint8(at + 21) === 1,
+      layerId: known(layers, rows.getUint32(at, true)),
       order: orders[i],
-      colour: known(colours, rows.getUint16(at + 2, true)),
-      pen: known(pens, rows.getUint32(at + 4, true)),
-      matrix: known(matrices, rows.getUint32(at + 8, true)),
-      engine: rows.getUint8(at + 12),
+      colour: known(colours, rows.getUint32(at + 4, true)),
+      pen: known(pens, rows.getUint32(at + 8, true)),
+      matrix: known(matrices, rows.getUint32(at + 12, true)),
+      engine: rows.getUint8(at + 20),
     });
     const length = rows.getUint32(at + 16, true);
     if (length === NO_SAMPLES) continue;

@@ -26,6 +26,7 @@ const lettersOf = (range) => {
   return Array.from({ length: to - from + 1 }, (_, i) => String.fromCodePoint(from + i)).join('');
 };
 
+/** Makes the folder anew: the parts of each font under their hashes, and `page.css`. */
 export async function makeFonts() {
   rmSync(FOLDER, { recursive: true, force: true });
   mkdirSync(FOLDER, { recursive: true });

@@ -11,8 +11,8 @@ interface KeptStep {
   /** States of the ink as a whole. */
   before: number;
   after: number;
-  /** What touched tiles showed before, by key; null: nothing. */
-  tiles: Map<string, Pixels | null>;
+  /** What touched tiles showed before, by key. */
+  tiles: Map<string, Pixels>;
   bytes: number;
 }
 
@@ -45,7 +45,7 @@ export class KeptPixels {
    * Begins a step that changes the ink.
    * @returns what the tiles showed before the step that this one undoes, or undefined when that is not known any more.
    */
-  begin(step: StepName | undefined): ReadonlyMap<string, Pixels | null> | undefined {
+  begin(step: StepName | undefined): ReadonlyMap<string, Pixels> | undefined {
     const undone = step?.undoes === undefined ? undefined : this.steps.find((kept) => kept.id === step.undoes);
     const given = undone?.after === this.state ? undone : undefined;
     const after = given ? given.before : ++this.states;
@@ -55,11 +55,11 @@ export class KeptPixels {
   }
 
   /** Keeps what a tile shows before the step that has begun. They must not be drawn on any more. */
-  keep(key: string, pixels: Pixels | null): void {
+  keep(key: string, pixels: Pixels): void {
     const { current } = this;
     if (!current || current.tiles.has(key)) return;
     current.tiles.set(key, pixels);
-    current.bytes += pixels?.data.byteLength ?? 0;
+    current.bytes += pixels.data.byteLength;
   }
 
   /** Ends the step, and forgets the oldest beyond the limits. */

@@ -38,7 +38,7 @@ let revision = 0;
 /** Questions are answered in the order they came. */
 let queue: Promise<void> = Promise.resolve();
 const work = new RasterWorkspace(SIDE, SIDE);
-const cache = new LruCache<Pixels | null>(TILE_CACHE_BYTES);
+const cache = new LruCache<Pixels>(TILE_CACHE_BYTES);
 const kept = new KeptPixels(KEPT_BYTES);
 const stopped = new Set<number>();
 
@@ -131,12 +131,13 @@ function freshen(damage: readonly Damage[], step: StepName | undefined): void {
     const address = addressOf(key);
     const hits = damage.filter((d) => touches(d, address));
     if (!hits.length) continue;
-    const pixels = cache.peek(key) ?? null;
+    const pixels = cache.peek(key);
+    if (!pixels) continue;
     kept.keep(key, pixels);
     cache.delete(key);
-    if (!before?.has(key) && pixels) laidOver(key, pixels, hits, address.level);
+    if (!before?.has(key)) laidOver(key, pixels, hits, address.level);
   }
-  if (before) for (const [key, pixels] of before) if (pixels) cache.set(key, pixels, TILE_BYTES);
+  for (const [key, pixels] of before ?? []) cache.set(key, pixels, TILE_BYTES);
   kept.end();
 }
 

@@ -6,13 +6,13 @@ export interface SmoothedPlace {
 
 /**
  * Below this part of its bound the determinant says that there are too few knots for a curve (a
- * full window has 0.13 of it).
+ * full window has 0.57 of it).
  */
 const LEAST_DETERMINANT = 1e-7;
 
 /**
  * The place of knot `k` on the parabola that fits the knots within `reach` of it best. Unlike the mean or the straight
- * line, it draws no curve together: what a circle of radius R loses falls with (reach / R)^3.
+ * line, it draws no curve together: the part of its radius R that a circle loses goes with (reach / R)^4.
  * Weights are those of `alongSums`: biweight times the length that each knot stands for.
  *
  * @param s lengths along the line, rising; `x`, `y` places; the first `n` values are read.

@@ -122,11 +122,11 @@ export class SheetStore {
   strokes(id: string): ReturnType<typeof packInk> {
     const { db } = this;
     return db.transaction(() => {
-      const rows = db.prepare(STROKES_QUERY).all(id) as (Omit<StrokeRow, 'deleted'> & { deleted: number })[];
+      const rows = db.prepare(STROKES_QUERY).all(id) as StrokeRow[];
       const erasures = db.prepare(ERASURES_QUERY).all(id) as (Row & { samples: Buffer | null })[];
       return packInk(
         db.prepare('SELECT seq FROM sheets WHERE id = ?').pluck().get(id) as number,
-        rows.map((row) => ({ ...row, deleted: row.deleted === 1 })),
+        rows,
         erasures.map((row) => ({ erasure: entityFrom<Erasure>('erasures', row), samples: row.samples })),
       );
     })();

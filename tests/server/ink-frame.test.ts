@@ -13,7 +13,7 @@ const row = (id: string, more: Partial<StrokeRow> = {}): StrokeRow => ({
   penJson: JSON.stringify(stroke.pen),
   matrixJson: '[1,0,0,1,0,0]',
   engine: 3,
-  deleted: false,
+  deleted: 0,
   samples: Uint8Array.of(1, 2, 3),
   ...more,
 });
@@ -29,7 +29,7 @@ describe('the ink of a sheet on the wire', () => {
       penJson: fc.constantFrom(JSON.stringify(stroke.pen), JSON.stringify({ ...stroke.pen, sizePx: 7 })),
       matrixJson: fc.constantFrom('[1,0,0,1,0,0]', '[2,0,0,2,-5.25,1e6]'),
       engine: fc.integer({ min: 1, max: 3 }),
-      deleted: fc.boolean(),
+      deleted: fc.constantFrom(0, 1),
       samples: fc.option(fc.uint8Array({ maxLength: 20 })),
     });
     fc.assert(
@@ -43,8 +43,9 @@ describe('the ink of a sheet on the wire', () => {
         expect(read.seq).toBe(seq);
         expect(read.erasures).toEqual([erasure]);
         expect(read.strokes).toEqual(
-          rows.map(({ penJson, matrixJson, samples: _, ...rest }) => ({
+          rows.map(({ penJson, matrixJson, samples: _, deleted, ...rest }) => ({
             ...rest,
+            deleted: deleted === 1,
             pen: JSON.parse(penJson) as unknown,
             matrix: JSON.parse(matrixJson) as unknown,
           })),
@@ -62,8 +63,8 @@ describe('the ink of a sheet on the wire', () => {
       const { body, parts } = packInk(1, rows, []);
       return encodeFrame(body, parts).length;
     };
-    // 6 letters and a line end, 2 and a line end of the order, 20 of the row, 3 of samples.
-    expect(size(2000) - size(1000)).toBeLessThan(1000 * 34);
+    // 6 letters and a line end, 2 and a line end of the order, 24 of the row, 3 of samples.
+    expect(size(2000) - size(1000)).toBeLessThan(1000 * 38);
     const { strokes } = unpackInk(packInk(1, [row('a'), row('b')], []));
     expect(strokes[0].pen).toBe(strokes[1].pen);
   });
@@ -75,11 +76,11 @@ describe('the ink of a sheet on the wire', () => {
   });
 
   it.each([
-    ['a row too few', 'rows', (b: Uint8Array) => b.subarray(20)],
+    ['a row too few', 'rows', (b: Uint8Array) => b.subarray(24)],
     ['half a row', 'rows', (b: Uint8Array) => b.subarray(0, 30)],
     ['an id too many', 'ids', (b: Uint8Array) => Uint8Array.of(...b, 10, 65)],
     ['samples cut short', 'samples', (b: Uint8Array) => b.subarray(1)],
-    ['a pen that is not listed', 'rows', (b: Uint8Array) => b.map((v, i) => (i === 4 ? 200 : v))],
+    ['a pen that is not listed', 'rows', (b: Uint8Array) => b.map((v, i) => (i === 8 ? 200 : v))],
   ] as const)('is refused with %s', (_what, name, change) => {
     const { body, parts } = packInk(1, [row('a'), row('b')], []);
     parts.set(name, change(parts.get(name)!));
