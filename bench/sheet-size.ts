@@ -3,7 +3,7 @@ import { curve, launch, penStroke, PHONE, TestServer } from '../tests/browser/ha
 import { unfold } from '../tests/browser/sheet-driver';
 import { fillStrokes } from './many-strokes';
 import { figure, median, type Figure } from './report';
-import { logOf, openSheet, type ProbeLog } from './screen';
+import { logOf, openSheet, requestsOf, type ProbeLog } from './screen';
 
 const PAPER = { widthPx: 6000, heightPx: 6000, ppi: 600 };
 const COUNTS = [0, 1000, 10000, 100000];
@@ -12,7 +12,7 @@ const MB = 1024 * 1024;
 
 /** What a sheet costs by the number of its strokes, on a phone. */
 interface Cost {
-  /** From the request for the strokes, ms: the kept picture; everything sharp. */
+  /** From the first request for the sheet, ms: the kept picture; everything sharp. */
   first: number;
   sharp: number;
   /** From a zoom step to everything sharp, ms. */
@@ -65,15 +65,7 @@ export async function sheetSize(): Promise<Figure[]> {
 async function costOf(browser: Browser, url: string, sheet: string): Promise<Cost> {
   const { page, cdp, context } = await openSheet(browser, url, sheet, PHONE, 3);
   const log = await logOf(page);
-  const { start, wire } = await page.evaluate(() => {
-    const answers = (performance.getEntriesByType('resource') as PerformanceResourceTiming[]).filter((e) =>
-      e.name.includes('/api/sheets/'),
-    );
-    return {
-      start: Math.min(...answers.map((e) => e.startTime)),
-      wire: answers.reduce((sum, e) => sum + e.encodedBodySize, 0),
-    };
-  });
+  const { start, bytes: wire } = await requestsOf(page);
   await page.waitForTimeout(500);
   const zoom = await sharpAfter(page, () => page.keyboard.press('+'));
   await page.waitForTimeout(500);
