@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
-import { ScrollView, StyleSheet, View, type ViewStyle } from 'react-native';
+import { ScrollView, StyleSheet, View } from 'react-native';
 import { controlSpans, uncutHeight } from './uncut-height';
 
 /** The least that is shown, as a part of what there is room for, before a control may be cut through. */
@@ -9,7 +9,7 @@ const LEAST_PART = 0.5;
  * A scrolled area whose lower edge cuts through no control.
  * @param most its height in CSS px; without, as much as its parent leaves.
  */
-export function UncutScroll({ most, style, children }: { most?: number; style?: ViewStyle; children: ReactNode }) {
+export function UncutScroll({ most, children }: { most?: number; children: ReactNode }) {
   const content = useRef<View>(null);
   const [room, setRoom] = useState(0);
   const [uncut, setUncut] = useState<number>();
@@ -24,7 +24,7 @@ export function UncutScroll({ most, style, children }: { most?: number; style?: 
       style={most === undefined && styles.fill}
       onLayout={(e) => most === undefined && setRoom(e.nativeEvent.layout.height)}
     >
-      <ScrollView style={[style, { maxHeight: uncut ?? (height || undefined) }]} onContentSizeChange={measure}>
+      <ScrollView style={{ maxHeight: uncut ?? (height || undefined) }} onContentSizeChange={measure}>
         <View ref={content} style={styles.inner}>
           {children}
         </View>

@@ -8,14 +8,14 @@ const MOVE_STEP_PX = 40;
 
 /** Keys that every stop has: they move the page, and look without or with the picture. */
 export function pageKeys({ session, store }: Omit<KeyContext, 'mover'>): Record<string, KeyAction> {
-  const zoom = (factor: number, turnDeg = 0): KeyAction => ({
-    down: () => {
-      const { stage } = session;
-      if (!stage) return;
-      const middle: [number, number] = [stage.size.width / 2, stage.size.height / 2];
-      stage.setView(moved(stage.view, middle, middle, factor, turnDeg));
-    },
-  });
+  const aboutMiddle = (factor: number, turnDeg: number) => {
+    const { stage } = session;
+    if (!stage) return;
+    const middle: [number, number] = [stage.size.width / 2, stage.size.height / 2];
+    stage.setView(moved(stage.view, middle, middle, factor, turnDeg));
+  };
+  const zoom = (factor: number): KeyAction => ({ down: () => aboutMiddle(factor, 0) });
+  const turn = (deg: number): KeyAction => ({ down: () => aboutMiddle(1, deg) });
   // Arrows move the sight, so the paper goes the other way.
   const shift = (dx: number, dy: number): KeyAction => ({
     down: () => {
@@ -32,9 +32,9 @@ export function pageKeys({ session, store }: Omit<KeyContext, 'mover'>): Record<
     '=': zoom(ZOOM_STEP),
     '-': zoom(1 / ZOOM_STEP),
     '0': { down: () => session.stage?.fit() },
-    ',': zoom(1, -TURN_STEP_DEG),
-    '.': zoom(1, TURN_STEP_DEG),
-    m: { down: () => zoom(1, restingTurn(0) - (session.stage?.view.turnDeg ?? 0)).down({} as KeyboardEvent) },
+    ',': turn(-TURN_STEP_DEG),
+    '.': turn(TURN_STEP_DEG),
+    m: { down: () => aboutMiddle(1, restingTurn(0) - (session.stage?.view.turnDeg ?? 0)) },
     h: look('peekHeld'),
     o: look('over'),
     arrowleft: shift(-MOVE_STEP_PX, 0),
