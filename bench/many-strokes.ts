@@ -1,19 +1,22 @@
-import { unpackInk } from '../contract/ink-frame';
 import { sheetPng } from '../core/formats/sheet-png';
+import { RasterWorkspace } from '../core/raster/draw-stroke';
+import { lowLevels, packTile, tilesOfPaper } from '../core/raster/low-tiles';
+import { eachTile, TILE_SIDE, tileKey, tileRect } from '../core/raster/tiles';
 import type { Stroke } from '../core/sheet/entities';
-import { InkStore } from '../core/sheet/ink-store';
-import { SheetModel } from '../core/sheet/sheet-model';
+import { finish } from '../core/sheet/ink-store';
 import { putRows, type Step } from '../core/sheet/steps';
 import { encodeSamples } from '../core/stroke/codec';
 import { makePen } from '../core/stroke/pen';
+import { wholeInk } from '../demo/whole-ink';
 import { openStore, type Store } from '../server/store';
 import { strokeEntity } from '../tests/measures/sheets';
 import { handSamples, random } from '../tests/measures/strokes';
+import { FEWEST_STROKES } from '../workers/tile-maker';
 
 const PAPER = { widthPx: 2400, heightPx: 3200, ppi: 300 };
 
 /** A sheet of `count` strokes, in a data folder. */
-export function fillStrokes(folder: string, count: number, paper = PAPER): void {
+export async function fillStrokes(folder: string, count: number, paper = PAPER): Promise<void> {
   const store = openStore(folder);
   store.sheets.act(
     {
@@ -53,18 +56,35 @@ export function fillStrokes(folder: string, count: number, paper = PAPER): void 
     };
     store.steps.append(`s${count}`, [step], parts, 0);
   }
-  keepOverview(store, `s${count}`);
+  await keepPictures(store, `s${count}`);
   store.close();
 }
 
-/** Leaves the small picture behind, as the app does after inking. */
-function keepOverview(store: Store, id: string): void {
-  const { settings, layers, card } = store.sheets.head(id)!;
-  const { strokes, erasures, samples } = unpackInk(store.sheets.strokes(id));
-  const ink = new InkStore(-3);
-  ink.load(strokes, erasures, samples);
-  const png = sheetPng(new SheetModel(settings, layers), ink, card, { level: -3, onPaper: true });
-  let made = png.next();
-  while (!made.done) made = png.next();
-  store.sheets.putOverview(id, card.seq, Buffer.concat(made.value));
+/** Leaves behind what the app leaves after inking: the small picture, and the tiles of the low levels. */
+async function keepPictures(store: Store, id: string): Promise<void> {
+  const { card } = store.sheets.head(id)!;
+  const { ink, model } = await wholeInk(store, id);
+  store.sheets.putOverview(
+    id,
+    card.seq,
+    Buffer.concat(finish(sheetPng(model, ink, card, { level: -3, onPaper: true }))),
+  );
+  if (ink.size < FEWEST_STROKES) return;
+  const work = new RasterWorkspace(TILE_SIDE, TILE_SIDE);
+  const layerIds = model.stack().map((l) => l.id);
+  for (const level of lowLevels(card)) {
+    const tiles = new Map<string, Uint8Array>();
+    for (const layerId of layerIds)
+      eachTile(tilesOfPaper(card, level), (tx, ty) => {
+        const address = { layerId, level, tx, ty };
+        const pixels = ink.draw(layerId, level, tileRect(address), work, 'exact');
+        if (pixels) tiles.set(tileKey(address), packTile(pixels));
+      });
+    store.lowTiles.put(
+      id,
+      card.seq,
+      tiles,
+      layerIds.map((layerId) => [layerId, level]),
+    );
+  }
 }

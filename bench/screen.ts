@@ -206,7 +206,7 @@ export async function panFrame(): Promise<Figure[]> {
  */
 export async function editShown(): Promise<Figure[]> {
   const server = new TestServer();
-  fillStrokes(server.data, 10000);
+  await fillStrokes(server.data, 10000);
   await server.start(0);
   const browser = await launch();
   const { page, cdp } = await openSheet(browser, server.url, 's10000');
@@ -280,7 +280,7 @@ export const requestsOf = (page: Page): Promise<{ start: number; bytes: number }
 /** From asking for a sheet to its first pixels and to the full, sharp paint. */
 export async function sheetOpen(): Promise<Figure[]> {
   const server = new TestServer();
-  for (const count of [1000, 10000]) fillStrokes(server.data, count);
+  for (const count of [1000, 10000]) await fillStrokes(server.data, count);
   await server.start(0);
   const browser = await launch();
   const full: number[] = [];

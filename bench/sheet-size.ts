@@ -28,7 +28,7 @@ interface Cost {
 /** Opening, zooming and undoing on 0 to 100,000 strokes, 390x844 at 3, paper of 6000 x 6000. */
 export async function sheetSize(): Promise<Figure[]> {
   const server = new TestServer();
-  for (const count of COUNTS) fillStrokes(server.data, count, PAPER);
+  for (const count of COUNTS) await fillStrokes(server.data, count, PAPER);
   await server.start(0);
   const browser = await launch(['--enable-precise-memory-info']);
   const costs = new Map<number, Cost>();

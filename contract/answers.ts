@@ -43,6 +43,8 @@ export const sheetHead = z.strictObject({
   deleted: z.boolean(),
   settings: z.custom<SheetSettings>(isEntity),
   layers: z.array(z.custom<Layer>(isEntity)),
+  /** The place of each layer's topmost stroke, so that ink can go on before all of it is there. */
+  tops: z.record(z.string(), z.string()),
 });
 export type SheetHead = z.infer<typeof sheetHead>;
 

@@ -1,160 +1,79 @@
-import type { Erasure, Stroke } from '../core/sheet/entities';
-import type { Matrix } from '../core/geometry/matrix';
-import type { Pen } from '../core/stroke/pen';
+import type { Box } from '../core/geometry/box';
+import type { Erasure } from '../core/sheet/entities';
+import { PackedStrokes, type StrokeColumns } from '../core/sheet/packed-strokes';
 import { decodeFrame, type Parts } from './frame';
+import type { DamageRow } from './low-tiles';
 
 /**
- * `GET /api/sheets/:id/strokes`: the body of a frame with all ink of a sheet, tombstones included. Of many strokes most
- * is the same: layers, colours, pens and matrices are listed once, and named by their number in the rows. Not walked
- * on the page beyond what follows here: it is large and comes from our own tables.
+ * `GET /api/sheets/:id/strokes?after=`: the body of a frame with all ink of a sheet but the samples of its strokes,
+ * tombstones included. Not walked on the page beyond what follows here: it is large and comes from our own tables.
  *
- * Parts: `ids` and `orders`, a line each; `rows`, {@link ROW_BYTES} each; `samples`, one stroke's after the other's; and
- * the samples of each erasure as `erasure:ID`.
+ * Parts: `ids`, `orders` and `rows` as in {@link StrokeColumns}, and the samples of each erasure by its id.
  */
-interface InkBody {
+interface InkBody extends Pick<StrokeColumns, 'layers' | 'colours' | 'pens' | 'matrices'> {
   seq: number;
-  layers: string[];
-  colours: string[];
-  pens: Pen[];
-  matrices: Matrix[];
   erasures: Erasure[];
+  /** Where each erasure lies, paper px. */
+  boxes: [x0: number, y0: number, x1: number, y1: number][];
+  /** What has changed after the step that was asked for. */
+  damage: DamageRow[];
 }
 
-/** layer, colour, pen, matrix, bytes of samples (32 bits each, low byte first), engine, deleted (8 each), 0 (16). */
-const ROW_BYTES = 24;
-const NO_SAMPLES = 0xffffffff;
-
-/** A stroke as its table holds it: pen and matrix still in their JSON. */
-export interface StrokeRow {
-  id: string;
-  layerId: string;
-  order: string;
-  colour: string;
-  penJson: string;
-  matrixJson: string;
-  engine: number;
-  /** 1 for a tombstone, otherwise 0. */
-  deleted: number;
-  samples: Uint8Array | null;
+/** An erasure with what its table holds beside it. */
+export interface KeptErasure {
+  erasure: Erasure;
+  bytes?: Uint8Array;
+  /** Empty: its samples cannot be read. */
+  box: Box;
 }
 
-/** Texts numbered as they come, each once. */
-class Numbered {
-  readonly texts: string[] = [];
-  private readonly numbers = new Map<string, number>();
-
-  of(text: string): number {
-    let number = this.numbers.get(text);
-    if (number === undefined) {
-      number = this.texts.length;
-      this.numbers.set(text, number);
-      this.texts.push(text);
-    }
-    return number;
-  }
+export interface Ink {
+  seq: number;
+  strokes: PackedStrokes;
+  erasures: KeptErasure[];
+  damage: DamageRow[];
 }
 
-/** Packs a sheet's ink for the wire; `encodeFrame` makes one body of what it returns. O(rows). */
+/** Packs a sheet's ink for the wire; `encodeFrame` makes one body of what it returns. */
 export function packInk(
   seq: number,
-  rows: readonly StrokeRow[],
-  erasures: readonly { erasure: Erasure; samples: Uint8Array | null }[],
+  { ids, orders, rows, ...lists }: StrokeColumns,
+  erasures: readonly KeptErasure[],
+  damage: DamageRow[] = [],
 ): { body: InkBody; parts: Parts } {
-  const [layers, colours, pens, matrices] = [new Numbered(), new Numbered(), new Numbered(), new Numbered()];
-  const packed = new DataView(new ArrayBuffer(ROW_BYTES * rows.length));
-  const samples = new Uint8Array(rows.reduce((sum, row) => sum + (row.samples?.length ?? 0), 0));
-  let filled = 0;
-  rows.forEach((row, i) => {
-    const at = ROW_BYTES * i;
-    packed.setUint32(at, layers.of(row.layerId), true);
-    packed.setUint32(at + 4, colours.of(row.colour), true);
-    packed.setUint32(at + 8, pens.of(row.penJson), true);
-    packed.setUint32(at + 12, matrices.of(row.matrixJson), true);
-    packed.setUint32(at + 16, row.samples?.length ?? NO_SAMPLES, true);
-    packed.setUint8(at + 20, row.engine);
-    packed.setUint8(at + 21, row.deleted);
-    if (row.samples) samples.set(row.samples, filled);
-    filled += row.samples?.length ?? 0;
-  });
-  const lines = (of: 'id' | 'order') => new TextEncoder().encode(rows.map((row) => row[of]).join('\n'));
   const parts: Parts = new Map([
-    ['ids', lines('id')],
-    ['orders', lines('order')],
-    ['rows', new Uint8Array(packed.buffer)],
-    ['samples', samples],
+    ['ids', ids],
+    ['orders', orders],
+    ['rows', rows],
   ]);
-  for (const { erasure, samples: own } of erasures) if (own) parts.set(`erasure:${erasure.id}`, own);
-  const body = {
+  for (const { erasure, bytes } of erasures) if (bytes) parts.set(erasureName(erasure.id), bytes);
+  const body: InkBody = {
     seq,
-    layers: layers.texts,
-    colours: colours.texts,
-    pens: pens.texts.map((text) => JSON.parse(text) as Pen),
-    matrices: matrices.texts.map((text) => JSON.parse(text) as Matrix),
+    ...lists,
     erasures: erasures.map(({ erasure }) => erasure),
+    boxes: erasures.map(({ box: { x0, y0, x1, y1 } }) => [x0, y0, x1, y1]),
+    damage,
   };
   return { body, parts };
 }
 
-export interface ReadInk {
-  seq: number;
-  strokes: Stroke[];
-  erasures: Erasure[];
-  /** Samples by the id of their stroke or erasure: views into the frame. */
-  samples: Map<string, Uint8Array>;
-}
+const erasureName = (id: string): string => `erasure:${id}`;
 
-/** Reads a frame of {@link packInk}. @throws {RangeError} as `decodeFrame` and {@link unpackInk}. */
-export const readInk = (frame: Uint8Array, withSamples = true): ReadInk => unpackInk(decodeFrame(frame), withSamples);
+/** Reads a frame of {@link packInk}: views into it. @throws {RangeError} as `decodeFrame`, and parts that do not fit. */
+export const readInk = (frame: Uint8Array): Ink => unpackInk(decodeFrame(frame));
 
-/**
- * Unpacks what {@link packInk} has packed. Strokes of one pen share it.
- * @param withSamples false where only the entities are wanted.
- * @throws {RangeError} parts that do not fit each other.
- */
-export function unpackInk({ body, parts }: { body: unknown; parts: Parts }, withSamples = true): ReadInk {
-  const { seq, layers, colours, pens, matrices, erasures } = body as InkBody;
+/** Unpacks what {@link packInk} has packed. @throws {RangeError} parts that do not fit each other. */
+export function unpackInk({ body, parts }: { body: unknown; parts: Parts }): Ink {
+  const { seq, erasures, boxes, damage, ...lists } = body as InkBody;
   const part = (name: string) => parts.get(name) ?? new Uint8Array(0);
-  const packed = part('rows');
-  const count = packed.length / ROW_BYTES;
-  const [ids, orders] = [linesOf(part('ids'), count), linesOf(part('orders'), count)];
-  const rows = new DataView(packed.buffer, packed.byteOffset, packed.byteLength);
-  const all = part('samples');
-  const samples = new Map<string, Uint8Array>();
-  const strokes: Stroke[] = [];
-  let filled = 0;
-  for (let i = 0; i < count; i++) {
-    const at = ROW_BYTES * i;
-    strokes.push({
-      id: ids[i],
-      deleted: rows.getUint8(at + 21) === 1,
-      layerId: known(layers, rows.getUint32(at, true)),
-      order: orders[i],
-      colour: known(colours, rows.getUint32(at + 4, true)),
-      pen: known(pens, rows.getUint32(at + 8, true)),
-      matrix: known(matrices, rows.getUint32(at + 12, true)),
-      engine: rows.getUint8(at + 20),
-    });
-    const length = rows.getUint32(at + 16, true);
-    if (length === NO_SAMPLES) continue;
-    if (withSamples) samples.set(ids[i], all.subarray(filled, filled + length));
-    filled += length;
-  }
-  if (filled !== all.length) throw new RangeError('the samples of the ink do not fit its rows');
-  if (withSamples)
-    for (const { id } of erasures) {
-      const own = parts.get(`erasure:${id}`);
-      if (own) samples.set(id, own);
-    }
-  return { seq, strokes, erasures, samples };
-}
-
-function linesOf(bytes: Uint8Array, count: number): string[] {
-  const lines = count === 0 ? [] : new TextDecoder().decode(bytes).split('\n');
-  if (lines.length !== count) throw new RangeError('the rows of the ink do not fit each other');
-  return lines;
-}
-
-function known<T>(list: readonly T[], number: number): T {
-  if (number >= list.length) throw new RangeError('the ink names what it does not list');
-  return list[number];
+  const strokes = new PackedStrokes({ ...lists, ids: part('ids'), orders: part('orders'), rows: part('rows') });
+  return {
+    seq,
+    strokes,
+    erasures: erasures.map((erasure, i) => {
+      const [x0, y0, x1, y1] = boxes[i];
+      return { erasure, bytes: parts.get(erasureName(erasure.id)), box: { x0, y0, x1, y1 } };
+    }),
+    damage,
+  };
 }

@@ -75,3 +75,24 @@ export const stepsRequest = z.strictObject({ steps: z.array(step).min(1).max(100
 /** `POST /api/sheets/:id/steps/find` and `.../known`: the bodies of these steps; which of them are written. */
 export const findStepsRequest = z.strictObject({ ids: z.array(id).max(200) });
 export const knownStepsRequest = z.strictObject({ ids: z.array(id).max(5000) });
+
+/** `POST /api/sheets/:id/samples`: the samples of these strokes; the answer is a frame of them by id. */
+export const samplesRequest = z.strictObject({ ids: z.array(id).min(1).max(4000) });
+
+const level = z.number().int().min(-12).max(0);
+const tilePlace = z.number().int().min(0).max(1000);
+
+/** `POST /api/sheets/:id/tiles/find`: kept tiles; the answer is a frame of those that are kept, by their keys. */
+export const findTilesRequest = z.strictObject({
+  tiles: z
+    .array(z.strictObject({ layerId: id, level, tx: tilePlace, ty: tilePlace }))
+    .min(1)
+    .max(256),
+});
+
+/** `PUT /api/sheets/:id/tiles?seq=`: a frame of tiles as that step left them, by their keys; one without bytes is blank. */
+export const putTilesRequest = z.strictObject({
+  /** Levels that are kept whole with these. */
+  levels: z.array(z.tuple([id, level])).max(5000),
+});
+export const tileName = z.string().regex(/^[A-Za-z0-9_-]{1,40}\/-?\d{1,2}\/\d{1,3}\/\d{1,3}$/);

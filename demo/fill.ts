@@ -1,16 +1,15 @@
 // Fills a data folder with the demo's sheets, once: node demo/fill.ts FOLDER
-import { unpackInk } from '../contract/ink-frame';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { decodeFrame } from '../contract/frame';
 import { FIRST_LAYER, type InkLayer, type ReferenceLayer, type RoughLayer, type Stroke } from '../core/sheet/entities';
 import { fittedPlacement } from '../core/sheet/placement';
-import { finish, sheetPng } from '../core/formats/sheet-png';
-import { InkStore } from '../core/sheet/ink-store';
-import { SheetModel } from '../core/sheet/sheet-model';
+import { sheetPng } from '../core/formats/sheet-png';
+import { finish } from '../core/sheet/ink-store';
 import { assign, putRows, type Change, type Step } from '../core/sheet/steps';
 import { preparePicture } from '../server/picture-intake';
 import { openStore, type Store } from '../server/store';
+import { wholeInk } from './whole-ink';
 
 const SHEET = 'heron-at-the-jetty';
 const PAPER = { widthPx: 2400, heightPx: 3200, ppi: 300 };
@@ -50,15 +49,9 @@ export async function fillDemo(store: Store, now: number): Promise<void> {
   const step: Step = { id: 'demo-ink', device: 'demo', undoable: false, label: 'Demo', changes };
   const { results } = store.steps.append(SHEET, [step], parts, now);
   if ('refused' in results[0]) throw new Error(results[0].refused.message);
-  store.sheets.putOverview(SHEET, 1, overview(store));
-}
-
-function overview(store: Store): Uint8Array {
-  const { settings, layers } = store.sheets.head(SHEET)!;
-  const { strokes, erasures, samples } = unpackInk(store.sheets.strokes(SHEET));
-  const ink = new InkStore(-2);
-  ink.load(strokes, erasures, samples);
-  return Buffer.concat(finish(sheetPng(new SheetModel(settings, layers), ink, PAPER, { level: -2, onPaper: true })));
+  const { ink, model } = await wholeInk(store, SHEET);
+  const overview = finish(sheetPng(model, ink, PAPER, { level: -2, onPaper: true }));
+  store.sheets.putOverview(SHEET, 1, Buffer.concat(overview));
 }
 
 async function main(folder: string | undefined): Promise<void> {

@@ -2,7 +2,7 @@ import type { Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
 import { SHEET_WORKER } from './addresses';
 import type { StepName } from './kept-pixels';
-import type { Answer, FromWorker, PaintedTile, RunTile, TileRun, ToWorker } from './sheet-protocol';
+import type { Answer, FromWorker, Need, PaintedTile, RunTile, TileRun, ToWorker } from './sheet-protocol';
 
 type Question<T extends ToWorker['type']> = Omit<Extract<ToWorker, { type: T }>, 'type' | 'n'>;
 type AnswerOf<K extends Answer['kind']> = Extract<Answer, { kind: K }>;
@@ -18,6 +18,10 @@ export class SheetClient {
   onTile: (tile: PaintedTile) => void = () => {};
   /** Something could not be read or painted, `what` in the artist's words. */
   onTrouble: (what: string) => void = () => {};
+  /** Something that is wanted cannot be had from the server now; the worker goes on asking. */
+  onOutOfReach: () => void = () => {};
+  /** Gets what the worker needs from the server; rejects when it cannot be had. */
+  onNeed: (of: Need) => Promise<ArrayBuffer> = () => Promise.reject(new Error('nobody brings anything'));
   private readonly worker: Worker;
   private readonly waiting = new Map<
     number,
@@ -31,6 +35,12 @@ export class SheetClient {
     this.worker.onerror = (event) => this.failAll(new Error(event.message));
   }
 
+  /** @param frame is given away. */
+  low(frame: ArrayBuffer): void {
+    this.post({ type: 'low', frame }, [frame]);
+  }
+
+  /** @param question its frame is given away. */
   open(question: Question<'open'>): Promise<AnswerOf<'opened'>> {
     return this.ask<'opened'>({ type: 'open', n: ++this.n, ...question }, [question.frame]);
   }
@@ -54,6 +64,11 @@ export class SheetClient {
 
   svg(question: Question<'svg'>, progress?: (done: number) => void): FileTask {
     return this.file({ type: 'svg', n: ++this.n, ...question }, progress);
+  }
+
+  /** Leaves the low levels' tiles with the sheet. @returns whether all are there now. */
+  async keep(seq: number): Promise<boolean> {
+    return (await this.ask<'kept'>({ type: 'keep', n: ++this.n, seq })).isAll;
   }
 
   close(): void {
@@ -82,11 +97,18 @@ export class SheetClient {
   private receive(message: FromWorker): void {
     if (message.type === 'tile') return this.onTile(message.tile);
     if (message.type === 'trouble') return this.onTrouble(message.what);
+    if (message.type === 'out-of-reach') return this.onOutOfReach();
+    if (message.type === 'need') return void this.bring(message.need, message.of);
     const waiting = this.waiting.get(message.n);
     if (message.type === 'progress') return waiting?.progress?.(message.done);
     this.waiting.delete(message.n);
     if (message.type === 'failed') waiting?.reject(new Error(message.message));
     else waiting?.resolve(message.answer);
+  }
+
+  private async bring(need: number, of: Need): Promise<void> {
+    const frame = await this.onNeed(of).catch(() => undefined);
+    this.post({ type: 'brought', need, frame }, frame ? [frame] : []);
   }
 
   private failAll(error: Error): void {

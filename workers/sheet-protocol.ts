@@ -1,30 +1,30 @@
-import type { StepName } from './kept-pixels';
 import type { Box } from '../core/geometry/box';
+import type { TileAddress } from '../core/raster/tiles';
 import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { PaperSize } from '../core/sheet/paper';
 import type { Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
+import type { StepName } from './kept-pixels';
+import type { TileBatch } from './tile-maker';
 
 /** What the page asks of the sheet worker. `n` numbers the questions that get one answer. */
 export type ToWorker =
-  | {
-      type: 'open';
-      n: number;
-      frame: ArrayBuffer;
-      settings: SheetSettings;
-      layers: Layer[];
-      paper: PaperSize;
-      level: number;
-    }
+  /** What is kept of the sheet's low levels: they are shown until its ink is there. A frame as in contract/low-tiles.ts. */
+  | { type: 'low'; frame: ArrayBuffer }
+  | { type: 'open'; n: number; frame: ArrayBuffer; settings: SheetSettings; layers: Layer[]; paper: PaperSize }
   /** A step's changes; `step` names the artist's own. */
   | { type: 'apply'; n: number; changes: Change[]; parts: [string, Uint8Array][]; step?: StepName }
   /** The tiles wanted now, most wanted first, of these runs; replaces what was wanted before. */
   | { type: 'want'; runs: TileRun[]; tiles: RunTile[] }
   | { type: 'touched'; n: number; layerId: string; bytes: Uint8Array; pen: Pen }
-  /** A PNG of what is sent, or of one layer `only`. */
-  | { type: 'png'; n: number; level: number; onPaper: boolean; only?: string; isOverview?: boolean }
+  /** A PNG of what is sent, or of one layer `only`. `isSmall`: from the tiles that are there. */
+  | { type: 'png'; n: number; level: number; onPaper: boolean; only?: string; isSmall?: boolean }
   | { type: 'svg'; n: number; onPaper: boolean; title: string }
-  | { type: 'stop'; n: number };
+  /** Nothing waits, and the ink shows this step: the tiles of the low levels are made for the sheet to keep. */
+  | { type: 'keep'; n: number; seq: number }
+  | { type: 'stop'; n: number }
+  /** What the worker has asked for; none: it cannot be had now. */
+  | { type: 'brought'; need: number; frame?: ArrayBuffer };
 
 /** Layers that are shown as one, bottom first, each with its opacity in it. */
 export interface TileRun {
@@ -42,19 +42,26 @@ export interface RunTile {
 
 export const runTileKey = (t: RunTile): string => `${t.run}/${t.level}/${t.tx}/${t.ty}`;
 
-/** Grid px that a painted tile shows beyond each of its sides: turned neighbours overlap by up to 2.3 of them. */
-export const TILE_APRON = 4;
-
 /** A painted tile with its apron. `bitmap` null: nothing lies there. */
 export interface PaintedTile {
   address: RunTile;
   bitmap: ImageBitmap | null;
 }
 
+/** What the worker needs from the server: frames of samples by id, of kept tiles by key. */
+export type Need =
+  | { what: 'samples'; ids: readonly string[] }
+  | { what: 'low-tiles'; tiles: readonly TileAddress[] }
+  /** To be kept with the sheet as this step left it. */
+  | { what: 'keep'; seq: number; batch: TileBatch };
+
 export type FromWorker =
   | { type: 'tile'; tile: PaintedTile }
   /** Something that could not be read or painted; the rest was. */
   | { type: 'trouble'; what: string }
+  /** Something that is wanted cannot be had now: it is asked for again. */
+  | { type: 'out-of-reach' }
+  | { type: 'need'; need: number; of: Need }
   | { type: 'progress'; n: number; done: number }
   | { type: 'answer'; n: number; answer: Answer }
   | { type: 'failed'; n: number; message: string };
@@ -64,4 +71,5 @@ export type Answer =
   | { kind: 'applied'; damage: { layerId: string; box: Box }[] }
   | { kind: 'touched'; ids: string[] }
   | { kind: 'file'; parts: BlobPart[] }
+  | { kind: 'kept'; isAll: boolean }
   | { kind: 'stopped' };

@@ -1,63 +1,78 @@
+import { decodeFrame } from '../contract/frame';
 import { readInk } from '../contract/ink-frame';
-import { grow, overlaps } from '../core/geometry/box';
+import type { LowTilesBody } from '../contract/low-tiles';
 import { layOver, unpremultiply } from '../core/raster/compose';
-import { drawStroke, gridArea, RasterWorkspace } from '../core/raster/draw-stroke';
-import { LruCache } from '../core/raster/lru-cache';
-import { makePixels, type Pixels } from '../core/raster/pixels';
-import { TILE, tileBox, tileKey, type TileAddress } from '../core/raster/tiles';
-import { InkStore, type Damage } from '../core/sheet/ink-store';
+import { lowLevels } from '../core/raster/low-tiles';
+import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
+import { eachTile, TILE_SIDE, tilesOver, type TileAddress } from '../core/raster/tiles';
+import type { Pause } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
 import { SheetModel } from '../core/sheet/sheet-model';
-import { KeptPixels, type StepName } from './kept-pixels';
-import {
-  TILE_APRON,
-  type FromWorker,
-  type PaintedTile,
-  type RunTile,
-  type TileRun,
-  type ToWorker,
-} from './sheet-protocol';
-
-/** Painted tiles kept here as plain pixels, so that a new stroke only needs to be laid over them. */
-const TILE_CACHE_BYTES = 40 * 1024 * 1024;
-/** Pixels of the last steps, for their undo. */
-const KEPT_BYTES = 32 * 1024 * 1024;
-const SIDE = TILE + 2 * TILE_APRON;
-const TILE_BYTES = 4 * SIDE * SIDE;
+import { isInkable } from '../core/sheet/entities';
+import type { FromWorker, Need, PaintedTile, RunTile, TileRun, ToWorker } from './sheet-protocol';
+import { breath, TileMaker } from './tile-maker';
 
 type Message<T extends ToWorker['type']> = Extract<ToWorker, { type: T }>;
 
+/** What could not be had from the server is asked for again after this. */
+const AGAIN_MS = 3000;
+
 let model: SheetModel | undefined;
-let ink = new InkStore();
 let paper: PaperSize = { widthPx: 1, heightPx: 1, ppi: 300 };
 let wanted: RunTile[] = [];
 let runs = new Map<string, TileRun['layers']>();
 let painting = false;
 /** Counts applied steps: a tile painted before one of them may be out of date by the time it is sent. */
 let revision = 0;
+let needs = 0;
 /** Questions are answered in the order they came. */
 let queue: Promise<void> = Promise.resolve();
-const work = new RasterWorkspace(SIDE, SIDE);
-const cache = new LruCache<Pixels>(TILE_CACHE_BYTES);
-const kept = new KeptPixels(KEPT_BYTES);
+/** Resolves when the strokes are there for the first time. */
+let opened: () => void;
+const whenOpen = new Promise<void>((resolve) => (opened = resolve));
 const stopped = new Set<number>();
+const asked = new Map<number, (frame: ArrayBuffer | undefined) => void>();
 
 const post = (message: FromWorker, transfer: Transferable[] = []): void =>
   (self as unknown as Worker).postMessage(message, transfer);
 
-/** Lets waiting messages in between two pieces of long work. */
-const breath = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
+/** Something cannot be had from the server now. */
+class OutOfReach extends Error {}
+
+/** Asks the page for something of the server's. @throws {OutOfReach} */
+async function bring(of: Need): Promise<ArrayBuffer> {
+  const need = ++needs;
+  const frame = await new Promise<ArrayBuffer | undefined>((resolve) => {
+    asked.set(need, resolve);
+    post({ type: 'need', need, of });
+  });
+  if (!frame) throw new OutOfReach('a part of the drawing cannot be fetched now');
+  return frame;
+}
+
+const maker = new TileMaker({
+  samples: async (ids) => decodeFrame(new Uint8Array(await bring({ what: 'samples', ids }))).parts,
+  lowTiles: async (tiles) => decodeFrame(new Uint8Array(await bring({ what: 'low-tiles', tiles }))).parts,
+});
 
 self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
-  if (data.type === 'want') {
-    wanted = data.tiles;
-    runs = new Map(data.runs.map((r) => [r.key, r.layers]));
-    void paintWanted();
-    return;
+  switch (data.type) {
+    case 'want':
+      wanted = data.tiles;
+      runs = new Map(data.runs.map((r) => [r.key, r.layers]));
+      return void paintWanted();
+    case 'low':
+      return takeLow(data.frame);
+    case 'brought':
+      asked.get(data.need)?.(data.frame);
+      return void asked.delete(data.need);
+    case 'stop':
+      return void stopped.add(data.n);
   }
-  const failed = (error: unknown) => post({ type: 'failed', n: data.n, message: String(error) });
-  if (data.type === 'stop') stopped.add(data.n);
-  else if (data.type === 'png' || data.type === 'svg') answer(data).catch(failed);
+  const failed = (error: unknown) =>
+    post({ type: 'failed', n: data.n, message: error instanceof OutOfReach ? error.message : String(error) });
+  // What takes long stands in nobody's way.
+  if (data.type === 'png' || data.type === 'svg' || data.type === 'keep') answer(data).catch(failed);
   else queue = queue.then(() => answer(data)).catch(failed);
 };
 
@@ -65,55 +80,80 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
 const formats = () => import('../core/formats');
 const FORMATS_AFTER_MS = 3000;
 
-async function answer(message: Exclude<ToWorker, { type: 'want' | 'stop' }>): Promise<void> {
+async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'brought' | 'stop' }>): Promise<void> {
   const { n } = message;
   switch (message.type) {
     case 'open':
       setTimeout(() => void formats().catch(() => undefined), FORMATS_AFTER_MS);
       open(message);
-      return post({ type: 'answer', n, answer: { kind: 'opened' } });
+      post({ type: 'answer', n, answer: { kind: 'opened' } });
+      return void paintWanted();
     case 'apply':
       return applyStep(message);
-    case 'touched':
-      return post({
-        type: 'answer',
-        n,
-        answer: { kind: 'touched', ids: ink.touchedBy(message.layerId, message.bytes, message.pen) },
-      });
-    case 'png':
-      return sendFile(n, (await formats()).sheetPng(standing(), ink, paper, message), (parts) => parts as BlobPart[]);
+    case 'touched': {
+      const ids = (await maker.run(maker.ink.touching(message.layerId, message.bytes, message.pen))) ?? [];
+      return post({ type: 'answer', n, answer: { kind: 'touched', ids } });
+    }
+    case 'png': {
+      await whenOpen;
+      const { sheetPng } = await formats();
+      const { isSmall, ...options } = message;
+      const level = isSmall ? Math.max(message.level, lowLevels(paper)[0]) : message.level;
+      const draw = isSmall ? fromTiles(level) : undefined;
+      const png = sheetPng(standing(), maker.ink, paper, { ...options, level }, draw);
+      return sendFile(n, png, (parts) => parts as BlobPart[]);
+    }
     case 'svg':
-      return sendFile(n, (await formats()).sheetSvg(standing(), ink, paper, message), (text) => [text]);
+      await whenOpen;
+      return sendFile(n, (await formats()).sheetSvg(standing(), maker.ink, paper, message), (text) => [text]);
+    case 'keep':
+      return keep(message);
   }
 }
 
-function open({ frame, settings, layers, paper: size, level }: Message<'open'>): void {
-  const { strokes, erasures, samples } = readInk(new Uint8Array(frame));
-  model = new SheetModel(settings, layers);
-  for (const stroke of strokes) model.strokes.set(stroke.id, stroke);
-  for (const erasure of erasures) model.erasures.set(erasure.id, erasure);
-  ink = new InkStore(level);
-  ink.load(strokes, erasures, samples);
-  paper = size;
-  cache.clear();
-  kept.clear();
-  if (ink.unreadable.length) post({ type: 'trouble', what: counted(ink.unreadable.length, 'line') });
+function takeLow(frame: ArrayBuffer): void {
+  try {
+    const { body, parts } = decodeFrame(new Uint8Array(frame));
+    maker.takeLow(body as LowTilesBody, parts);
+  } catch (error) {
+    // Without them the strokes are drawn.
+    console.error(error);
+  }
+  void paintWanted();
 }
 
-const counted = (n: number, what: string): string => `${n} ${what}${n === 1 ? '' : 's'}`;
+function open({ frame, settings, layers, paper: size }: Message<'open'>): void {
+  const ink = readInk(new Uint8Array(frame));
+  model = new SheetModel(settings, layers);
+  model.strokes.open(ink.strokes);
+  for (const { erasure } of ink.erasures) model.erasures.set(erasure.id, erasure);
+  paper = size;
+  revision++;
+  maker.open(ink);
+  opened();
+  tellUnreadable(0);
+}
+
+/** Tells of ink that could not be read since there was so much of it. */
+function tellUnreadable(before: number): void {
+  const count = maker.ink.unreadable.length - before;
+  if (count > 0) post({ type: 'trouble', what: `${count} ${count === 1 ? 'line' : 'lines'}` });
+}
 
 function standing(): SheetModel {
   if (!model) throw new Error('no sheet is open');
   return model;
 }
 
-function applyStep({ n, changes, parts, step }: Message<'apply'>): void {
+async function applyStep({ n, changes, parts, step }: Message<'apply'>): Promise<void> {
+  const { ink } = maker;
   const unreadable = ink.unreadable.length;
+  const lacking = ink.lackingFor(changes);
+  if (lacking.length) await maker.bringSamples(lacking).catch(() => undefined);
   const damage = ink.follow(standing().apply(changes), new Map(parts));
-  if (ink.unreadable.length > unreadable)
-    post({ type: 'trouble', what: counted(ink.unreadable.length - unreadable, 'line') });
+  tellUnreadable(unreadable);
   revision++;
-  if (damage.length) freshen(damage, step);
+  maker.follow(damage, step);
   post({
     type: 'answer',
     n,
@@ -121,52 +161,24 @@ function applyStep({ n, changes, parts, step }: Message<'apply'>): void {
   });
 }
 
-/**
- * Brings cached tiles up to date: an undo puts back what was there, a stroke added on top is laid over them, anything
- * else drops them.
- */
-function freshen(damage: readonly Damage[], step: StepName | undefined): void {
-  const before = kept.begin(step);
-  for (const key of cache.keys()) {
-    const address = addressOf(key);
-    const hits = damage.filter((d) => touches(d, address));
-    if (!hits.length) continue;
-    const pixels = cache.peek(key);
-    if (!pixels) continue;
-    kept.keep(key, pixels);
-    cache.delete(key);
-    if (!before?.has(key)) laidOver(key, pixels, hits, address.level);
-  }
-  for (const [key, pixels] of before ?? []) cache.set(key, pixels, TILE_BYTES);
-  kept.end();
-}
-
-/** Caches a copy of a tile with strokes laid over it, if that is all that happened there. */
-function laidOver(key: string, pixels: Pixels, hits: readonly Damage[], level: number): void {
-  const strokes = hits.map((d) => (d.added ? ink.drawableOf(d.added, level) : undefined));
-  if (!strokes.every((stroke) => stroke !== undefined)) return;
-  const copy = { ...pixels, data: pixels.data.slice() };
-  for (const stroke of strokes) drawStroke(copy, stroke, 2 ** level, work);
-  cache.set(key, copy, TILE_BYTES);
-}
-
-const touches = (d: Damage, t: TileAddress): boolean =>
-  d.layerId === t.layerId && overlaps(gridArea(d.box, 2 ** t.level), grow(tileBox(t.tx, t.ty), TILE_APRON));
-
-function addressOf(key: string): TileAddress {
-  const [layerId, level, tx, ty] = key.split('/');
-  return { layerId, level: Number(level), tx: Number(tx), ty: Number(ty) };
-}
-
 /** Paints the wanted tiles one by one, newest wishes first, letting other messages in between. */
 async function paintWanted(): Promise<void> {
   if (painting) return;
   painting = true;
-  while (wanted.length) {
-    const address = wanted.shift()!;
+  for (;;) {
+    const at = wanted.findIndex((t) => layersOf(t).every((one) => maker.canMake(one)));
+    if (at < 0) break;
+    const [address] = wanted.splice(at, 1);
+    maker.wantedSoon = wanted.slice(0, WANTED_SOON).flatMap(layersOf);
     const before = revision;
     const tile = await paintedOrBlank(address);
+    if (tile === 'out-of-reach') {
+      wanted.unshift(address);
+      setTimeout(() => void paintWanted(), AGAIN_MS);
+      break;
+    }
     if (revision !== before) {
+      tile.bitmap?.close();
       wanted.unshift(address);
       continue;
     }
@@ -176,11 +188,21 @@ async function paintWanted(): Promise<void> {
   painting = false;
 }
 
+/** So many wanted tiles have what they lack brought along with that of the one before them. */
+const WANTED_SOON = 12;
+
+const layersOf = ({ run, level, tx, ty }: RunTile): TileAddress[] =>
+  (runs.get(run) ?? []).map(({ id }) => ({ layerId: id, level, tx, ty }));
+
 /** A tile that fails is blank, and told: it must not stop the painting of the others. */
-async function paintedOrBlank(address: RunTile): Promise<PaintedTile> {
+async function paintedOrBlank(address: RunTile): Promise<PaintedTile | 'out-of-reach'> {
   try {
     return await painted(address);
   } catch (error) {
+    if (error instanceof OutOfReach) {
+      post({ type: 'out-of-reach' });
+      return 'out-of-reach';
+    }
     console.error(error);
     post({ type: 'trouble', what: 'A part of the drawing' });
     return { address, bitmap: null };
@@ -188,19 +210,20 @@ async function paintedOrBlank(address: RunTile): Promise<PaintedTile> {
 }
 
 async function painted(address: RunTile): Promise<PaintedTile> {
-  const pixels = runPixels(address);
+  const pixels = await runPixels(address);
   if (!pixels) return { address, bitmap: null };
   const data = pixels.data.slice();
   unpremultiply(data);
-  return { address, bitmap: await createImageBitmap(new ImageData(data, SIDE, SIDE)) };
+  return { address, bitmap: await createImageBitmap(new ImageData(data, TILE_SIDE, TILE_SIDE)) };
 }
 
 /** The pixels of all layers of a run, laid over each other. */
-function runPixels({ run, level, tx, ty }: RunTile): Pixels | null {
-  const layers = (runs.get(run) ?? []).flatMap(({ id, opacity }) => {
-    const pixels = tilePixels({ layerId: id, level, tx, ty });
-    return pixels ? [{ pixels, opacity }] : [];
-  });
+async function runPixels({ run, level, tx, ty }: RunTile): Promise<Pixels | null> {
+  const layers: { pixels: Pixels; opacity: number }[] = [];
+  for (const { id, opacity } of runs.get(run) ?? []) {
+    const pixels = await maker.pixels({ layerId: id, level, tx, ty });
+    if (pixels) layers.push({ pixels, opacity });
+  }
   if (!layers.length) return null;
   if (layers.length === 1 && layers[0].opacity === 1) return layers[0].pixels;
   const { x0, y0, width, height } = layers[0].pixels;
@@ -209,25 +232,44 @@ function runPixels({ run, level, tx, ty }: RunTile): Pixels | null {
   return out;
 }
 
-/** The pixels of one layer's tile, with its apron. */
-function tilePixels(address: TileAddress): Pixels | null {
-  const key = tileKey(address);
-  const known = cache.get(key);
-  if (known !== undefined) return known;
-  const { layerId, level, tx, ty } = address;
-  const rect = { x0: tx * TILE - TILE_APRON, y0: ty * TILE - TILE_APRON, width: SIDE, height: SIDE };
-  const pixels = ink.draw(layerId, level, rect, work) ?? null;
-  // An empty tile is kept as blank pixels only once something is laid over it.
-  if (pixels) cache.set(key, pixels, TILE_BYTES);
-  return pixels;
+/** Draws small pictures from tiles, which are there or kept with the sheet, whatever lies on it. */
+const fromTiles = (level: number) =>
+  function* (layerId: string, rect: Omit<Pixels, 'data'>): Generator<Pause, Pixels | undefined> {
+    const out = makePixels(rect.x0, rect.y0, rect.width, rect.height);
+    const { x0, y0, width, height } = rect;
+    const tiles: TileAddress[] = [];
+    eachTile(tilesOver({ x0, y0, x1: x0 + width, y1: y0 + height }), (tx, ty) =>
+      tiles.push({ layerId, level, tx, ty }),
+    );
+    for (const address of tiles) {
+      let pixels: Pixels | null = null;
+      yield maker.pixels(address, 'exact').then((made) => (pixels = made));
+      if (pixels) copyInto(out, pixels);
+    }
+    return out;
+  };
+
+/** Leaves the low levels' tiles with the sheet, as the step left them. */
+async function keep({ n, seq }: Message<'keep'>): Promise<void> {
+  const layerIds = standing()
+    .stack()
+    .filter(isInkable)
+    .map(({ id }) => id);
+  const leave = async (batch: Extract<Need, { what: 'keep' }>['batch']) => {
+    try {
+      await bring({ what: 'keep', seq, batch });
+      return true;
+    } catch {
+      return false;
+    }
+  };
+  const isAll = await maker.keepLow({ layerIds, seq, paper }, leave, () => !painting);
+  post({ type: 'answer', n, answer: { kind: 'kept', isAll } });
 }
 
-async function sendFile<T>(n: number, steps: Generator<number, T>, toParts: (result: T) => BlobPart[]): Promise<void> {
-  for (;;) {
-    const { done, value } = steps.next();
-    if (done) return post({ type: 'answer', n, answer: { kind: 'file', parts: toParts(value as T) } });
-    post({ type: 'progress', n, done: value as number });
-    await breath();
-    if (stopped.delete(n)) return post({ type: 'answer', n, answer: { kind: 'stopped' } });
-  }
+async function sendFile<T>(n: number, steps: Generator<Pause, T>, toParts: (result: T) => BlobPart[]): Promise<void> {
+  const isWanted = () => !stopped.has(n);
+  const made = await maker.run(steps, isWanted, (done) => post({ type: 'progress', n, done }));
+  if (stopped.delete(n) || made === undefined) return post({ type: 'answer', n, answer: { kind: 'stopped' } });
+  post({ type: 'answer', n, answer: { kind: 'file', parts: toParts(made) } });
 }

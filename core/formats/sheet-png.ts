@@ -1,5 +1,5 @@
 import type { SheetModel } from '../sheet/sheet-model';
-import type { InkStore } from '../sheet/ink-store';
+import type { InkStore, Pause } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
 import { fillWith, layOver, unpremultiply } from '../raster/compose';
 import { RasterWorkspace } from '../raster/draw-stroke';
@@ -15,52 +15,55 @@ export interface PngOptions {
   onPaper: boolean;
   /** This layer alone, whatever its kind, full and shown: for its small picture. */
   only?: string;
-  /** A small picture for the drawer: quickly rather than to the byte. */
-  isOverview?: boolean;
 }
+
+/** What draws a layer's part of a rectangle of the level's grid; yields what is lacking. */
+export type DrawLayer = (layerId: string, rect: Omit<Pixels, 'data'>) => Generator<Pause, Pixels | undefined>;
 
 /** About 1 MB of pixels at a time. */
 const STRIP_PX = 262144;
 
+function stripsOf(paper: PaperSize, level: number) {
+  const width = Math.max(1, Math.round(paper.widthPx * 2 ** level));
+  const height = Math.max(1, Math.round(paper.heightPx * 2 ** level));
+  return { width, height, stripHeight: Math.max(1, Math.min(height, Math.floor(STRIP_PX / width))) };
+}
+
+/** Draws from the strokes themselves, to the byte. */
+function fromStrokes(ink: InkStore, paper: PaperSize, level: number): DrawLayer {
+  const { width, stripHeight } = stripsOf(paper, level);
+  const work = new RasterWorkspace(width, stripHeight);
+  return (layerId, rect) => ink.drawing(layerId, level, rect, work, 'exact');
+}
+
 /**
  * A sheet as a PNG, in strips: any size in bounded memory. What lies outside the paper is not in it.
  * Yields after each strip with the part done (0 to 1), so that a caller can show progress or stop.
+ * @param draw another source of a layer's pixels than its strokes.
  * @returns the parts of the file.
  */
 export function* sheetPng(
   model: SheetModel,
   ink: InkStore,
   paper: PaperSize,
-  { level, onPaper, only, isOverview = false }: PngOptions,
-): Generator<number, Uint8Array[]> {
-  const scale = 2 ** level;
-  const width = Math.max(1, Math.round(paper.widthPx * scale));
-  const height = Math.max(1, Math.round(paper.heightPx * scale));
-  const stripHeight = Math.max(1, Math.min(height, Math.floor(STRIP_PX / width)));
-  const work = new RasterWorkspace(width, stripHeight);
-  const use = isOverview ? 'small' : 'exact';
+  { level, onPaper, only }: PngOptions,
+  draw: DrawLayer = fromStrokes(ink, paper, level),
+): Generator<Pause, Uint8Array[]> {
+  const { width, height, stripHeight } = stripsOf(paper, level);
   const channels = onPaper ? 3 : 4;
-  const png = new PngWriter({ width, height, ppi: paper.ppi * scale, channels });
+  const png = new PngWriter({ width, height, ppi: paper.ppi * 2 ** level, channels });
   const layers: Pick<Layer, 'id' | 'opacity'>[] = only ? [{ id: only, opacity: 1 }] : sentLayers(model);
   for (let y = 0; y < height; y += stripHeight) {
     const strip = makePixels(0, y, width, Math.min(stripHeight, height - y));
     if (onPaper) fillWith(strip, parseColour(model.settings.paperColour));
     for (const layer of layers) {
-      const drawn = ink.draw(layer.id, level, strip, work, use);
+      const drawn = yield* draw(layer.id, strip);
       if (drawn) layOver(strip, drawn, layer.opacity);
     }
     png.write(onPaper ? withoutAlpha(strip) : straight(strip));
     yield (y + strip.height) / height;
   }
   return png.finish();
-}
-
-/** Runs a generator to its end. */
-export function finish<T>(steps: Generator<number, T>): T {
-  for (;;) {
-    const { done, value } = steps.next();
-    if (done) return value as T;
-  }
 }
 
 function straight(strip: Pixels): Uint8ClampedArray {

@@ -1,7 +1,7 @@
 import { overlaps } from '../geometry/box';
 import { printable } from '../sheet/words';
 import { outlineOf, OutlineWorkspace, type Outline } from '../stroke/outline';
-import type { InkStore } from '../sheet/ink-store';
+import type { InkStore, Pause } from '../sheet/ink-store';
 import { pxToMm, type PaperSize } from '../sheet/paper';
 import type { SheetModel } from '../sheet/sheet-model';
 import { erasedOutline } from './erased-outline';
@@ -10,6 +10,8 @@ import { sentLayers } from '../sheet/sent-layers';
 /** Outlines are made as for a picture four times as fine as the paper's pixels. */
 const SVG_LEVEL = 2;
 const ARC_TOLERANCE_PX = 0.02;
+/** Strokes between two signs of progress. */
+const PART = 100;
 
 /**
  * A sheet as SVG 1.1: a group a layer with its name, each stroke a filled outline (nonzero), size in mm,
@@ -21,7 +23,7 @@ export function* sheetSvg(
   ink: InkStore,
   paper: PaperSize,
   { onPaper, title }: { onPaper: boolean; title: string },
-): Generator<number, string> {
+): Generator<Pause, string> {
   const { widthPx, heightPx, ppi } = paper;
   const page = { x0: 0, y0: 0, x1: widthPx, y1: heightPx };
   const out: string[] = [
@@ -37,23 +39,26 @@ export function* sheetSvg(
     const records = ink.ofLayer(layer.id);
     const opacity = layer.opacity < 1 ? ` opacity="${layer.opacity}"` : '';
     out.push(`<g id="layer-${n + 1}" fill-rule="nonzero"${opacity}><title>${escaped(layer.name)}</title>`);
-    for (const [i, record] of records.entries()) {
-      if (i % 100 === 99) yield (n + i / records.length) / layers.length;
-      if (!overlaps(record.box, page)) continue;
-      const stroke = ink.drawable(record, SVG_LEVEL, 'exact');
-      let outline: Outline | undefined;
-      if (stroke.holes.length) {
-        const cutting = erasedOutline(stroke, ARC_TOLERANCE_PX, work);
-        for (let cut = cutting.next(); ; cut = cutting.next()) {
-          if (cut.done) {
-            outline = cut.value;
-            break;
+    for (let from = 0; from < records.length; from += PART) {
+      const done = (n + from / records.length) / layers.length;
+      yield done;
+      const seen = records.slice(from, from + PART).filter((r) => overlaps(r.box, page));
+      for (const record of yield* ink.readable(seen)) {
+        const stroke = ink.drawable(record, SVG_LEVEL, 'exact');
+        let outline: Outline | undefined;
+        if (stroke.holes.length) {
+          const cutting = erasedOutline(stroke, ARC_TOLERANCE_PX, work);
+          for (let cut = cutting.next(); ; cut = cutting.next()) {
+            if (cut.done) {
+              outline = cut.value;
+              break;
+            }
+            yield done;
           }
-          yield (n + i / records.length) / layers.length;
-        }
-      } else outline = outlineOf(stroke.spine, ARC_TOLERANCE_PX, work);
-      const d = pathData(outline);
-      if (d) out.push(`<path fill="${record.stroke.colour}" d="${d}"/>`);
+        } else outline = outlineOf(stroke.spine, ARC_TOLERANCE_PX, work);
+        const d = pathData(outline);
+        if (d) out.push(`<path fill="${record.stroke.colour}" d="${d}"/>`);
+      }
     }
     out.push('</g>');
   }

@@ -1,6 +1,6 @@
 /** Values by key with their sizes; the least recently used go when the total exceeds the limit. */
-export class LruCache<V> {
-  private readonly map = new Map<string, { value: V; bytes: number }>();
+export class LruCache<V, K = string> {
+  private readonly map = new Map<K, { value: V; bytes: number }>();
   private total = 0;
 
   constructor(
@@ -12,7 +12,7 @@ export class LruCache<V> {
     return this.total;
   }
 
-  get(key: string): V | undefined {
+  get(key: K): V | undefined {
     const entry = this.map.get(key);
     if (!entry) return undefined;
     this.map.delete(key);
@@ -21,15 +21,15 @@ export class LruCache<V> {
   }
 
   /** The value, without counting as a use. */
-  peek(key: string): V | undefined {
+  peek(key: K): V | undefined {
     return this.map.get(key)?.value;
   }
 
-  has(key: string): boolean {
+  has(key: K): boolean {
     return this.map.has(key);
   }
 
-  set(key: string, value: V, bytes: number): void {
+  set(key: K, value: V, bytes: number): void {
     this.delete(key);
     this.map.set(key, { value, bytes });
     this.total += bytes;
@@ -39,7 +39,7 @@ export class LruCache<V> {
     }
   }
 
-  delete(key: string): void {
+  delete(key: K): void {
     const entry = this.map.get(key);
     if (!entry) return;
     this.map.delete(key);
@@ -47,7 +47,7 @@ export class LruCache<V> {
     this.drop(entry.value);
   }
 
-  keys(): string[] {
+  keys(): K[] {
     return [...this.map.keys()];
   }
 

@@ -18,6 +18,20 @@ export const makePixels = (x0: number, y0: number, width: number, height: number
   data: new Uint8ClampedArray(4 * width * height),
 });
 
+/** Puts `source` in the place of what `target` has where they overlap: the same grid. */
+export function copyInto(target: Pixels, source: Pixels): void {
+  const x0 = Math.max(target.x0, source.x0);
+  const x1 = Math.min(target.x0 + target.width, source.x0 + source.width);
+  const y0 = Math.max(target.y0, source.y0);
+  const y1 = Math.min(target.y0 + target.height, source.y0 + source.height);
+  if (x1 <= x0) return;
+  for (let y = y0; y < y1; y++) {
+    const from = 4 * ((y - source.y0) * source.width + x0 - source.x0);
+    const row = source.data.subarray(from, from + 4 * (x1 - x0));
+    target.data.set(row, 4 * ((y - target.y0) * target.width + x0 - target.x0));
+  }
+}
+
 /** The one rounding of products of two 8-bit values: `round(x / 255)`, exact for 0 <= x <= 255 * 255. */
 export function div255(x: number): number {
   const y = x + 128;

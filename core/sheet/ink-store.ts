@@ -1,5 +1,5 @@
 import Flatbush from 'flatbush';
-import { grow, overlaps, union, type Box } from '../geometry/box';
+import { grow, isEmpty, overlaps, transformBox, union, type Box } from '../geometry/box';
 import {
   apply as applyMatrix,
   compose,
@@ -10,46 +10,59 @@ import {
   type Matrix,
 } from '../geometry/matrix';
 import { drawStroke, paperArea, spineBox, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
+import { LruCache } from '../raster/lru-cache';
 import { makePixels, parseColour, type Pixels, type Rgb } from '../raster/pixels';
 import { ENGINE, type Pen } from '../stroke/pen';
 import { Spine } from '../stroke/spine';
 import { SpineMaker } from '../stroke/spine-maker';
 import { byOrder, type Erasure, type Stroke } from './entities';
-import type { Write } from './steps';
+import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
+import { PackedStrokes } from './packed-strokes';
+import type { Change, Write } from './steps';
 import { spinesTouch } from './touching';
 
-/** How far a spine may lie from its curve, in px of the level that shows it. */
-export const LEVEL_TOLERANCE_PX = 0.1;
-export const toleranceAt = (level: number): number => LEVEL_TOLERANCE_PX / 2 ** level;
-
 /**
- * What a spine is made for: the screen, which keeps it; a file of exactly that level; or a small
- * picture, which takes any finer one that is there. The last two never push out what the screen uses.
+ * What a spine is made for: the screen, which keeps it, or something of exactly that level, which does not push out
+ * what the screen uses.
  */
-export type SpineUse = 'keep' | 'exact' | 'small';
+export type SpineUse = 'keep' | 'exact';
 
-/** New strokes are looked through one by one until there are this many; then the index is rebuilt. */
+/** New and changed strokes are looked through one by one until there are this many more; then they are indexed. */
 const LOOSE_LIMIT = 512;
-/** Boxes are measured at one level; at another a spine may lie this much further out, paper px. */
-const BOX_SLACK_PX = 2;
+/** Strokes that are worked on at a time: between two parts samples may be brought, and others may have a turn. */
+const PART = 400;
+/** Strokes whose samples are asked for at a time. */
+const ASKED = 1200;
+/** Strokes that the sheet was opened with keep samples and spine as long as they fit this. */
+const RECORDS_BYTES = 12 * 1024 * 1024;
+/** What a record takes beside its samples, with a spine of some thirty points. */
+const RECORD_BYTES = 1400;
+
+/** Ids whose samples are wanted before the work goes on; none: only a moment to breathe. */
+export type Lacking = readonly string[];
+/** What long work yields: the part done (0 to 1), what is lacking, or something to wait for. */
+export type Pause = number | Lacking | Promise<unknown>;
+const BREATH: Lacking = [];
 
 interface Mark {
-  bytes: Uint8Array;
+  /** Undefined until they are brought. */
+  bytes: Uint8Array | undefined;
   pen: Pen;
   engine: number;
   matrix: Matrix | undefined;
+  /** Where it lies, and where before its matrix, paper px. */
   box: Box;
+  ownBox: Box;
   spine: Spine | undefined;
   spineLevel: number;
 }
 
-interface StrokeRecord extends Mark {
+export interface StrokeRecord extends Mark {
   stroke: Stroke;
   colour: Rgb;
-  holes: ErasureRecord[];
-  /** Place in its layer's order; larger is later. */
+  /** Place in the order of all; of two equal ones the stroke's own order decides. */
   rank: number;
-  /** Looked for one by one: what the index holds of it, if anything, is out of date. */
+  /** Looked for one by one: what the index of own strokes holds of it, if anything, is out of date. */
   isLoose: boolean;
 }
 
@@ -58,35 +71,144 @@ interface ErasureRecord extends Mark {
 }
 
 /**
- * The strokes of a sheet, ready to be drawn at any level: samples, boxes, spines of the level in
- * use, and an index of where they lie. Layers' own fields are not needed here.
+ * The ink of a sheet, ready to be drawn at any level. The strokes that the sheet was opened with stay packed, found by
+ * their boxes; samples and spines are there for those that were drawn lately, and asked for when they are lacking.
+ * Strokes that came or changed since have records of their own. Layers' own fields are not needed here.
  */
 export class InkStore {
-  private readonly strokes = new Map<string, StrokeRecord>();
+  private packed = PackedStrokes.NONE;
+  private packedIndex: Flatbush | undefined;
+  /** 1 for packed rows that are not to be found: changed since, or unreadable. */
+  private hidden = new Uint8Array(0);
+  private readonly records: LruCache<StrokeRecord, number>;
+  /** Packed rows whose samples work is waiting for: it has them, however little is kept. */
+  private readonly awaited = new Map<number, StrokeRecord>();
+  private readonly own = new Map<string, StrokeRecord>();
   private readonly erasures = new Map<string, ErasureRecord>();
+  private readonly holes = new Map<string, ErasureRecord[]>();
   private indexed: StrokeRecord[] = [];
   private index: Flatbush | undefined;
   private loose: StrokeRecord[] = [];
-  private nextRank = 0;
   /** The topmost stroke of each layer, by its place. */
   private readonly tops = new Map<string, { order: string; id: string }>();
   private readonly maker = new SpineMaker();
+  private readonly measure = new InkMeasure();
   /** Ids of strokes and erasures whose samples are missing or cannot be read; they are left out. */
   readonly unreadable: string[] = [];
 
-  /** @param level where boxes are first measured; the level that is about to be shown saves work. */
-  constructor(private readonly level = 0) {}
-
-  get size(): number {
-    return this.strokes.size;
+  /** @param recordsBytes how much may be kept of the strokes that the sheet was opened with. */
+  constructor(recordsBytes = RECORDS_BYTES) {
+    this.records = new LruCache(recordsBytes);
   }
 
-  /** Fills an empty store; what cannot be read is left out and named in `unreadable`. */
-  load(strokes: readonly Stroke[], erasures: readonly Erasure[], parts: ReadonlyMap<string, Uint8Array>): void {
-    for (const stroke of [...strokes].sort(byOrder))
-      this.reading(stroke.id, () => this.addStroke(stroke, partOf(parts, stroke.id)));
-    for (const erasure of erasures) this.reading(erasure.id, () => this.addErasure(erasure, partOf(parts, erasure.id)));
-    this.reindex();
+  get size(): number {
+    return this.packed.count + this.own.size;
+  }
+
+  /**
+   * Fills an empty store; what cannot be read is left out and named in `unreadable`.
+   * @param erasures with their samples and boxes, where they can be read.
+   */
+  open(packed: PackedStrokes, erasures: readonly { erasure: Erasure; bytes?: Uint8Array; box: Box }[] = []): void {
+    this.packed = packed;
+    this.hidden = new Uint8Array(packed.count);
+    const usable = packed.matrices.map(isUsable);
+    const index = packed.count ? new Flatbush(packed.count, 16, Float32Array) : undefined;
+    for (let row = 0; row < packed.count; row++) {
+      const box = packed.boxAt(row);
+      index!.add(box.x0, box.y0, box.x1, box.y1);
+      if (isEmpty(box) || !usable[packed.matrixAt(row)]) this.hide(row);
+    }
+    index?.finish();
+    this.packedIndex = index;
+    for (const { erasure, bytes, box } of erasures) {
+      if (bytes && !isEmpty(box)) this.addErasure(erasure, bytes, box);
+      else this.unreadable.push(erasure.id);
+    }
+    this.findTops();
+  }
+
+  /**
+   * Brings samples that were lacking.
+   * @param asked the ids that were asked for; those that did not come cannot be read.
+   */
+  provide(asked: readonly string[], samples: ReadonlyMap<string, Uint8Array>): void {
+    for (const id of asked) {
+      const bytes = samples.get(id);
+      const own = this.own.get(id);
+      const row = own ? -1 : this.packed.indexOf(id);
+      if (own && (bytes ?? own.bytes)) own.bytes ??= bytes;
+      else if (own) this.forget(own);
+      else if (row >= 0 && bytes) {
+        const record = this.recordAt(row);
+        record.bytes = bytes;
+        this.records.set(row, record, RECORD_BYTES + bytes.length);
+      } else if (row >= 0) this.hide(row);
+    }
+  }
+
+  private forget(record: StrokeRecord): void {
+    record.box = record.ownBox = NOWHERE;
+    this.unreadable.push(record.stroke.id);
+  }
+
+  private hide(row: number): void {
+    if (this.hidden[row]) return;
+    this.hidden[row] = 1;
+    this.unreadable.push(this.packed.idAt(row));
+  }
+
+  /** The record of a packed row; it is kept only once its samples are there. */
+  private recordAt(row: number): StrokeRecord {
+    const known = this.records.get(row) ?? this.awaited.get(row);
+    if (known) return known;
+    const stroke = this.packed.strokeAt(row);
+    return {
+      ...this.markOf(stroke, undefined),
+      ownBox: this.packed.ownBoxAt(row),
+      box: this.packed.boxAt(row),
+      rank: row,
+    };
+  }
+
+  private markOf(stroke: Stroke, bytes: Uint8Array | undefined): StrokeRecord {
+    return {
+      stroke,
+      bytes,
+      pen: stroke.pen,
+      engine: stroke.engine,
+      matrix: isIdentity(stroke.matrix) ? undefined : stroke.matrix,
+      colour: parseColour(stroke.colour),
+      rank: NaN,
+      isLoose: false,
+      box: NOWHERE,
+      ownBox: NOWHERE,
+      spine: undefined,
+      spineLevel: NaN,
+    };
+  }
+
+  /** The record of a stroke that is about to change: from now on it is one of its own. */
+  private owned(id: string): StrokeRecord | undefined {
+    const known = this.own.get(id);
+    if (known) return known;
+    const row = this.packed.indexOf(id);
+    if (row < 0 || this.hidden[row]) return undefined;
+    const record = this.recordAt(row);
+    this.hidden[row] = 1;
+    this.records.delete(row);
+    this.own.set(id, record);
+    this.makeLoose(record);
+    return record;
+  }
+
+  /** Ids whose samples are lacking that changes need to be followed exactly: strokes that get another pen. */
+  lackingFor(changes: readonly Change[]): Lacking {
+    return changes.flatMap((c) =>
+      c.op === 'set' && c.table === 'strokes' && c.field === 'pen'
+        ? c.ids.filter((id) => !(this.own.get(id) ?? this.records.get(this.packed.indexOf(id)))?.bytes)
+        : [],
+    );
   }
 
   /**
@@ -96,28 +218,20 @@ export class InkStore {
    */
   follow(writes: readonly Write[], parts: ReadonlyMap<string, Uint8Array>): Damage[] {
     const damage: Damage[] = [];
-    let ranksMoved = false;
     for (const write of writes) {
-      if (write.kind === 'insert' && write.table === 'strokes') {
-        const record = this.reading(write.row.id, () =>
-          this.addStroke(write.row as Stroke, partOf(parts, write.row.id)),
-        );
-        if (!record) continue;
-        this.makeLoose(record);
-        const onTop = this.tops.get(record.stroke.layerId)?.id === record.stroke.id && !record.stroke.deleted;
-        damage.push({ layerId: record.stroke.layerId, box: record.box, added: onTop ? record.stroke.id : undefined });
-      } else if (write.kind === 'insert' && write.table === 'erasures') {
-        damage.push(
-          ...(this.reading(write.row.id, () => this.addErasure(write.row as Erasure, partOf(parts, write.row.id))) ??
-            []),
-        );
+      if (write.kind === 'insert' && write.table === 'strokes')
+        damage.push(...this.addStroke(write.row as Stroke, parts));
+      else if (write.kind === 'insert' && write.table === 'erasures') {
+        const erasure = write.row as Erasure;
+        const bytes = parts.get(erasure.id);
+        const box = bytes ? this.measure.boxOf(bytes, erasure.pen, erasure.engine) : NOWHERE;
+        if (bytes && !isEmpty(box)) damage.push(...this.addErasure(erasure, bytes, box));
+        else this.unreadable.push(erasure.id);
       } else if (write.kind === 'assign' && write.table === 'strokes') {
-        const record = this.strokes.get(write.id);
+        const record = this.owned(write.id);
         if (!record) continue;
         damage.push({ layerId: record.stroke.layerId, box: record.box });
-        record.stroke = { ...record.stroke, [write.field]: write.value };
-        if (write.field === 'order' || write.field === 'layerId') ranksMoved = true;
-        this.refresh(record);
+        this.change(record, write.field, write.value);
         damage.push({ layerId: record.stroke.layerId, box: record.box });
       } else if (write.kind === 'assign' && write.table === 'erasures') {
         const record = this.erasures.get(write.id);
@@ -126,136 +240,204 @@ export class InkStore {
         damage.push(...this.damageOf(record));
       }
     }
-    if (ranksMoved) this.rerank();
     if (this.loose.length > LOOSE_LIMIT) this.reindex();
     return merged(damage);
   }
 
-  /** Standing strokes of a layer that can touch `box` (paper px), first drawn first. */
+  private addStroke(stroke: Stroke, parts: ReadonlyMap<string, Uint8Array>): Damage[] {
+    const bytes = parts.get(stroke.id);
+    const record = this.markOf(stroke, bytes);
+    record.ownBox = bytes ? this.measure.boxOf(bytes, stroke.pen, stroke.engine) : NOWHERE;
+    if (isEmpty(record.ownBox) || !isUsable(stroke.matrix)) {
+      this.unreadable.push(stroke.id);
+      return [];
+    }
+    record.box = transformBox(record.ownBox, stroke.matrix);
+    record.rank = this.packed.rankOf(stroke);
+    this.own.set(stroke.id, record);
+    this.makeLoose(record);
+    const top = this.tops.get(stroke.layerId);
+    const isOnTop = top === undefined || byOrder(top, stroke) < 0;
+    if (isOnTop) this.tops.set(stroke.layerId, { order: stroke.order, id: stroke.id });
+    return [{ layerId: stroke.layerId, box: record.box, added: isOnTop && !stroke.deleted ? stroke.id : undefined }];
+  }
+
+  private change(record: StrokeRecord, field: string, value: unknown): void {
+    const before = record.stroke;
+    const stroke: Stroke = { ...before, [field]: value };
+    // One that would flatten the stroke is passed over: it stays where it was.
+    if (!isUsable(stroke.matrix)) stroke.matrix = before.matrix;
+    record.stroke = stroke;
+    record.pen = stroke.pen;
+    record.colour = parseColour(stroke.colour);
+    record.matrix = isIdentity(stroke.matrix) ? undefined : stroke.matrix;
+    if (field === 'pen' || field === 'engine')
+      record.ownBox = record.bytes
+        ? this.measure.boxOf(record.bytes, stroke.pen, stroke.engine)
+        : grow(record.ownBox, stroke.pen.sizePx);
+    if (field === 'pen' || field === 'engine' || field === 'matrix') record.spine = undefined;
+    record.box = transformBox(record.ownBox, stroke.matrix);
+    if (field === 'order' || field === 'layerId') {
+      record.rank = this.packed.rankOf(stroke);
+      this.findTops();
+    }
+    this.makeLoose(record);
+  }
+
+  /** Standing strokes of a layer that can touch `box` (paper px), first drawn first; some may lack their samples. */
   find(layerId: string, box: Box): StrokeRecord[] {
-    const known = (this.index?.search(box.x0, box.y0, box.x1, box.y1) ?? []).map((i) => this.indexed[i]);
-    const hits = known.filter((r) => !r.isLoose).concat(this.loose.filter((r) => overlaps(r.box, box)));
-    return hits.filter((r) => r.stroke.layerId === layerId && !r.stroke.deleted).sort((a, b) => a.rank - b.rank);
+    const layer = this.packed.layers.indexOf(layerId);
+    const isHit = (row: number) =>
+      !this.hidden[row] && this.packed.layerAt(row) === layer && !this.packed.isDeleted(row);
+    const rows = layer < 0 ? [] : (this.packedIndex?.search(box.x0, box.y0, box.x1, box.y1, isHit) ?? []);
+    const own = (this.index?.search(box.x0, box.y0, box.x1, box.y1) ?? []).map((i) => this.indexed[i]);
+    return this.inOrder(layerId, rows, [
+      ...own.filter((r) => !r.isLoose),
+      ...this.loose.filter((r) => overlaps(r.box, box)),
+    ]);
+  }
+
+  private inOrder(layerId: string, rows: readonly number[], own: readonly StrokeRecord[]): StrokeRecord[] {
+    const standing = own.filter((r) => r.stroke.layerId === layerId && !r.stroke.deleted);
+    return [...rows.map((row) => this.recordAt(row)), ...standing].sort(
+      (a, b) => a.rank - b.rank || byOrder(a.stroke, b.stroke),
+    );
+  }
+
+  /** All standing strokes of a layer, first drawn first; some may lack their samples. */
+  ofLayer(layerId: string): StrokeRecord[] {
+    const layer = this.packed.layers.indexOf(layerId);
+    const rows: number[] = [];
+    for (let row = 0; row < this.packed.count; row++)
+      if (!this.hidden[row] && this.packed.layerAt(row) === layer && !this.packed.isDeleted(row)) rows.push(row);
+    return this.inOrder(layerId, rows, [...this.own.values()]);
+  }
+
+  /**
+   * Records `from` to `to` with their samples, after what they lack was asked for, and with it what the next ones lack;
+   * without those that cannot be read.
+   */
+  *readable(records: readonly StrokeRecord[], from = 0, to = records.length): Generator<Lacking, StrokeRecord[]> {
+    const lacking = records.slice(from, to).filter((r) => !this.withSamples(r));
+    if (lacking.length) {
+      for (const r of lacking) this.awaited.set(r.rank, r);
+      try {
+        yield records.slice(from, from + ASKED).flatMap((r) => (this.withSamples(r) ? [] : [r.stroke.id]));
+      } finally {
+        for (const r of lacking) this.awaited.delete(r.rank);
+      }
+    }
+    return records.slice(from, to).flatMap((r) => this.withSamples(r) ?? []);
+  }
+
+  private withSamples(record: StrokeRecord): StrokeRecord | undefined {
+    if (record.bytes) return record;
+    const kept = this.records.get(record.rank);
+    return kept?.bytes && kept;
   }
 
   /** Ids of the standing strokes of a layer that a mark made with `pen` touches. */
+  *touching(layerId: string, bytes: Uint8Array, pen: Pen): Generator<Lacking, string[]> {
+    const spine = this.maker.ofBytes(bytes, pen, ENGINE, toleranceAt(0));
+    const found = this.find(layerId, spineBox(spine));
+    const touched: string[] = [];
+    for (let from = 0; from < found.length; from += PART)
+      for (const record of yield* this.readable(found, from, from + PART))
+        if (spinesTouch(spine, this.spineAt(record, 0, 'exact'))) touched.push(record.stroke.id);
+    return touched;
+  }
+
+  /** {@link touching}, where no samples are lacking. */
   touchedBy(layerId: string, bytes: Uint8Array, pen: Pen): string[] {
-    const spine = this.maker.ofBytes(bytes, pen, ENGINE, toleranceAt(this.level));
-    return this.find(layerId, spineBox(spine))
-      .filter((record) => spinesTouch(spine, this.spineAt(record, this.level)))
-      .map((record) => record.stroke.id);
+    return finish(this.touching(layerId, bytes, pen));
   }
 
-  /** All standing strokes of a layer, first drawn first. */
-  ofLayer(layerId: string): StrokeRecord[] {
-    return [...this.strokes.values()]
-      .filter((r) => r.stroke.layerId === layerId && !r.stroke.deleted)
-      .sort((a, b) => a.rank - b.rank);
-  }
-
-  /** A record as something to draw at `level`. */
+  /** A record that has its samples, as something to draw at `level`. */
   drawable(record: StrokeRecord, level: number, use: SpineUse = 'keep'): DrawableStroke {
+    const holes = this.holes.get(record.stroke.id) ?? [];
     return {
       spine: this.spineAt(record, level, use),
       box: record.box,
       colour: record.colour,
-      holes: record.holes.filter((h) => !h.erasure.deleted).map((h) => this.holeIn(record, h, level, use)),
+      holes: holes.filter((h) => !h.erasure.deleted).map((h) => this.holeIn(record, h, level, use)),
     };
   }
 
-  /** The drawable of a stroke by id. */
+  /** The drawable of a stroke that came since the sheet was opened. */
   drawableOf(id: string, level: number): DrawableStroke | undefined {
-    const record = this.strokes.get(id);
-    return record && this.drawable(record, level);
+    const record = this.own.get(id);
+    return record?.bytes && this.drawable(record, level);
   }
 
   /**
-   * Draws a layer's part of a rectangle of the level's grid.
+   * Draws a layer's part of a rectangle of the level's grid, in parts; yields what is lacking.
+   * @param work of at least the size of `rect`; others may use it while this waits.
    * @returns undefined when nothing lies there.
    */
-  draw(
+  *drawing(
     layerId: string,
     level: number,
     rect: Omit<Pixels, 'data'>,
     work: RasterWorkspace,
     use: SpineUse = 'keep',
-  ): Pixels | undefined {
+  ): Generator<Lacking, Pixels | undefined> {
     const scale = 2 ** level;
-    const records = this.find(layerId, paperArea(rect, scale));
-    if (!records.length) return undefined;
+    const found = this.find(layerId, paperArea(rect, scale));
+    if (!found.length) return undefined;
     const pixels = makePixels(rect.x0, rect.y0, rect.width, rect.height);
-    for (const record of records) drawStroke(pixels, this.drawable(record, level, use), scale, work);
+    for (let from = 0; from < found.length; from += PART) {
+      if (from > 0) yield BREATH;
+      for (const record of yield* this.readable(found, from, from + PART))
+        drawStroke(pixels, this.drawable(record, level, use), scale, work);
+    }
     return pixels;
   }
 
-  private reading<T>(id: string, read: () => T): T | undefined {
-    try {
-      return read();
-    } catch (error) {
-      if (!(error instanceof RangeError)) throw error;
-      this.unreadable.push(id);
-      return undefined;
-    }
+  /** {@link drawing}, where no samples are lacking. */
+  draw(...how: Parameters<InkStore['drawing']>): Pixels | undefined {
+    return finish(this.drawing(...how));
   }
 
-  private addStroke(stroke: Stroke, bytes: Uint8Array): StrokeRecord {
-    const top = this.tops.get(stroke.layerId);
-    const isOnTop = top === undefined || byOrder(top, stroke) < 0;
-    const record: StrokeRecord = {
-      stroke,
-      bytes,
-      pen: stroke.pen,
-      engine: stroke.engine,
-      matrix: isIdentity(stroke.matrix) ? undefined : stroke.matrix,
-      colour: parseColour(stroke.colour),
-      holes: [],
-      rank: this.nextRank++,
-      isLoose: false,
-      box: NOWHERE,
-      spine: undefined,
-      spineLevel: NaN,
-    };
-    if (!isUsable(stroke.matrix)) throw new RangeError(`the matrix of ${stroke.id} flattens it`);
-    this.measure(record);
-    this.strokes.set(stroke.id, record);
-    if (isOnTop) this.tops.set(stroke.layerId, { order: stroke.order, id: stroke.id });
-    else this.rerank();
-    return record;
+  /** The ids that drawing this would ask for first. */
+  lackingIn(layerId: string, level: number, rect: Omit<Pixels, 'data'>): Lacking {
+    const found = this.find(layerId, paperArea(rect, 2 ** level)).slice(0, ASKED);
+    return found.flatMap((r) => (this.withSamples(r) ? [] : [r.stroke.id]));
   }
 
-  private addErasure(erasure: Erasure, bytes: Uint8Array): Damage[] {
-    const record: ErasureRecord = {
-      erasure,
-      bytes,
-      pen: erasure.pen,
-      engine: erasure.engine,
-      matrix: undefined,
-      box: NOWHERE,
-      spine: undefined,
-      spineLevel: NaN,
-    };
-    this.measure(record);
+  private addErasure(erasure: Erasure, bytes: Uint8Array, box: Box): Damage[] {
+    const { pen, engine } = erasure;
+    const mark = { bytes, pen, engine, matrix: undefined, box, ownBox: box, spine: undefined, spineLevel: NaN };
+    const record: ErasureRecord = { ...mark, erasure };
     this.erasures.set(erasure.id, record);
-    for (const id of erasure.strokeIds) this.strokes.get(id)?.holes.push(record);
+    for (const id of erasure.strokeIds) {
+      const holes = this.holes.get(id);
+      if (holes) holes.push(record);
+      else this.holes.set(id, [record]);
+    }
     return this.damageOf(record);
   }
 
   /** What an erasure shows on: its own area, as far as its strokes have not moved since. */
   private damageOf({ erasure, box }: ErasureRecord): Damage[] {
-    const strokes = erasure.strokeIds.flatMap((id) => this.strokes.get(id) ?? []);
-    const moved = strokes.filter((s) => s.matrix !== undefined || erasure.matrices?.[s.stroke.id]);
-    return [{ layerId: erasure.layerId, box }, ...moved.map((s) => ({ layerId: s.stroke.layerId, box: s.box }))];
+    const moved = erasure.strokeIds.flatMap((id): Damage[] => {
+      const { matrix, layerId, box: lies } = this.placeOf(id) ?? {};
+      return layerId && lies && (matrix !== undefined || erasure.matrices?.[id]) ? [{ layerId, box: lies }] : [];
+    });
+    return [{ layerId: erasure.layerId, box }, ...moved];
   }
 
-  private refresh(record: StrokeRecord): void {
-    // One that would flatten the stroke is passed over: it stays where it was.
-    if (!isUsable(record.stroke.matrix)) record.stroke = { ...record.stroke, matrix: record.matrix ?? IDENTITY };
-    record.pen = record.stroke.pen;
-    record.colour = parseColour(record.stroke.colour);
-    record.matrix = isIdentity(record.stroke.matrix) ? undefined : record.stroke.matrix;
-    record.spine = undefined;
-    this.measure(record);
-    this.makeLoose(record);
+  /** Where a stroke lies, without making a record of it. `matrix` undefined: it was never moved. */
+  private placeOf(id: string): { layerId: string; box: Box; matrix: Matrix | undefined } | undefined {
+    const own = this.own.get(id);
+    if (own) return { layerId: own.stroke.layerId, box: own.box, matrix: own.matrix };
+    const row = this.packed.indexOf(id);
+    if (row < 0 || this.hidden[row]) return undefined;
+    const matrix = this.packed.matrices[this.packed.matrixAt(row)];
+    return {
+      layerId: this.packed.layers[this.packed.layerAt(row)],
+      box: this.packed.boxAt(row),
+      matrix: isIdentity(matrix) ? undefined : matrix,
+    };
   }
 
   private makeLoose(record: StrokeRecord): void {
@@ -263,29 +445,34 @@ export class InkStore {
     record.isLoose = true;
   }
 
-  private rerank(): void {
-    const all = [...this.strokes.values()].sort((a, b) => byOrder(a.stroke, b.stroke));
-    all.forEach((record, i) => (record.rank = i));
-    this.nextRank = all.length;
+  private findTops(): void {
     this.tops.clear();
-    for (const { stroke } of all) this.tops.set(stroke.layerId, { order: stroke.order, id: stroke.id });
+    const last = new Map<number, number>();
+    for (let row = 0; row < this.packed.count; row++) if (!this.hidden[row]) last.set(this.packed.layerAt(row), row);
+    for (const [layer, row] of last)
+      this.tops.set(this.packed.layers[layer], { order: this.packed.orderAt(row), id: this.packed.idAt(row) });
+    for (const { stroke } of this.own.values()) {
+      const top = this.tops.get(stroke.layerId);
+      if (!top || byOrder(top, stroke) < 0) this.tops.set(stroke.layerId, { order: stroke.order, id: stroke.id });
+    }
   }
 
-  private measure(mark: Mark): void {
-    mark.box = grow(spineBox(this.spineAt(mark, this.level)), BOX_SLACK_PX);
-  }
-
-  /** The spine of a mark for a level; the last one made is kept, unless it is for a file only. */
+  /** The spine of a mark for a level; the last one made for the screen is kept. */
   private spineAt(mark: Mark, level: number, use: SpineUse = 'keep'): Spine {
-    const fineEnough = mark.spineLevel === level || (use === 'small' && mark.spineLevel > level);
-    if (mark.spine && fineEnough) return mark.spine;
-    // Ink that was scaled up shows its facets scaled up.
-    const factor = mark.matrix ? lengthScale(mark.matrix) : 1;
-    const spine = this.maker.ofBytes(mark.bytes, mark.pen, mark.engine, toleranceAt(level) / Math.max(1, factor));
-    if (mark.matrix) transform(spine, mark.matrix);
+    if (mark.spine && mark.spineLevel === level) return mark.spine;
+    const spine = this.makeSpine(mark, level);
     if (use !== 'keep' && mark.spine) return spine;
     mark.spine = spine;
     mark.spineLevel = level;
+    return spine;
+  }
+
+  private makeSpine({ bytes, pen, engine, matrix }: Mark, level: number): Spine {
+    if (!bytes) throw new Error('ink is drawn before its samples came');
+    // Ink that was scaled up shows its facets scaled up.
+    const factor = matrix ? lengthScale(matrix) : 1;
+    const spine = this.maker.ofBytes(bytes, pen, engine, toleranceAt(level) / Math.max(1, factor));
+    if (matrix) transform(spine, matrix);
     return spine;
   }
 
@@ -308,15 +495,25 @@ export class InkStore {
   }
 
   private reindex(): void {
-    this.indexed = [...this.strokes.values()];
+    this.indexed = [...this.own.values()];
     for (const record of this.loose) record.isLoose = false;
     this.loose = [];
-    this.index = undefined;
-    if (!this.indexed.length) return;
-    const index = new Flatbush(this.indexed.length);
-    for (const { box } of this.indexed) index.add(box.x0, box.y0, box.x1, box.y1);
-    index.finish();
-    this.index = index;
+    this.index = new Flatbush(this.indexed.length);
+    for (const { box } of this.indexed) this.index.add(box.x0, box.y0, box.x1, box.y1);
+    this.index.finish();
+  }
+}
+
+/**
+ * Runs work to its end that has all its samples at hand.
+ * @throws {Error} something is lacking.
+ */
+export function finish<T>(work: Generator<Pause, T>): T {
+  for (;;) {
+    const { done, value } = work.next();
+    if (done) return value;
+    if (typeof value !== 'number' && !(Array.isArray(value) && value.length === 0))
+      throw new Error('samples are lacking');
   }
 }
 
@@ -327,18 +524,10 @@ export interface Damage {
   added?: string;
 }
 
-const NOWHERE: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };
-
 /** Whether a matrix leaves something of a stroke that can be drawn. */
 function isUsable(m: Matrix): boolean {
   const factor = lengthScale(m);
   return m.every(Number.isFinite) && factor > 1e-6 && factor < 1e6;
-}
-
-function partOf(parts: ReadonlyMap<string, Uint8Array>, id: string): Uint8Array {
-  const bytes = parts.get(id);
-  if (!bytes) throw new RangeError(`the samples of ${id} are missing`);
-  return bytes;
 }
 
 /** Moves a spine by a similarity, in place. */

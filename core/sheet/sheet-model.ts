@@ -1,12 +1,13 @@
-import type { AnyEntity, Erasure, Layer, SheetSettings, Stroke, TableName, Tables } from './entities';
+import type { AnyEntity, Erasure, Layer, SheetSettings, TableName, Tables } from './entities';
 import { byOrder } from './entities';
 import { planWrites, type Change, type Read, type Write } from './steps';
+import { StrokeTable } from './stroke-table';
 
 /** A sheet as it stands, in memory. One writer for the page and its worker. */
 export class SheetModel {
   settings: SheetSettings;
   readonly layers = new Map<string, Layer>();
-  readonly strokes = new Map<string, Stroke>();
+  readonly strokes = new StrokeTable();
   readonly erasures = new Map<string, Erasure>();
 
   constructor(settings: SheetSettings, layers: Iterable<Layer> = []) {
@@ -16,8 +17,7 @@ export class SheetModel {
 
   readonly read: Read = <T extends TableName>(table: T, id: string): Tables[T] | undefined => {
     if (table === 'sheet') return this.settings as Tables[T];
-    return (this[table as 'layers' | 'strokes' | 'erasures'] as Map<string, AnyEntity>).get(id) as
-      Tables[T] | undefined;
+    return this.tableOf(table).get(id) as Tables[T] | undefined;
   };
 
   /**
@@ -36,14 +36,23 @@ export class SheetModel {
     return [...this.layers.values()].filter((l) => !l.deleted).sort(byOrder);
   }
 
+  private tableOf(table: Exclude<TableName, 'sheet'>): EntityTable {
+    return this[table] as EntityTable;
+  }
+
   private write(write: Write): void {
     if (write.kind === 'insert') {
-      (this[write.table] as Map<string, AnyEntity>).set(write.row.id, write.row);
+      this.tableOf(write.table).set(write.row.id, write.row);
     } else if (write.table === 'sheet') {
       this.settings = { ...this.settings, [write.field]: write.value };
     } else {
-      const table = this[write.table] as Map<string, AnyEntity>;
+      const table = this.tableOf(write.table);
       table.set(write.id, { ...table.get(write.id)!, [write.field]: write.value } as AnyEntity);
     }
   }
+}
+
+interface EntityTable {
+  get(id: string): AnyEntity | undefined;
+  set(id: string, entity: AnyEntity): unknown;
 }

@@ -1,9 +1,20 @@
-import express, { Router, type Request } from 'express';
+import express, { Router, type Request, type Response } from 'express';
 import { z } from 'zod';
-import { decodeFrame, encodeFrame } from '../../contract/frame';
+import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { id as idSchema } from '../../contract/entities';
 import { ANSWER_BYTES, MAX_STEP_BYTES } from '../../contract/limits';
-import { drawerAct, findStepsRequest, knownStepsRequest, stepsRequest } from '../../contract/requests';
+import {
+  drawerAct,
+  findStepsRequest,
+  findTilesRequest,
+  knownStepsRequest,
+  putTilesRequest,
+  samplesRequest,
+  stepsRequest,
+  tileName,
+} from '../../contract/requests';
+import { unpackTile } from '../../core/raster/low-tiles';
+import { tileAddress } from '../../core/raster/tiles';
 import { decodeSamples } from '../../core/stroke/codec';
 import { ApiError, notFound } from '../api-error';
 import type { Store } from '../store';
@@ -13,6 +24,7 @@ const FRAME_TYPE = 'application/octet-stream';
 const HISTORY_BODIES = 60;
 const HISTORY_BYTES = 256 * 1024;
 const MAX_OVERVIEW_BYTES = 4 * 1024 * 1024;
+const MAX_TILES_BYTES = 8 * 1024 * 1024;
 const PNG_MAGIC = Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]);
 
 /** The drawer, one sheet, its journal and its small picture. */
@@ -35,9 +47,38 @@ export function sheetRoutes(store: Store, now: () => number): Router {
     res.json(head);
   });
 
-  router.get('/sheets/:id/strokes', (req, res) => {
-    const { body, parts } = store.sheets.strokes(existing(store, req));
-    res.type(FRAME_TYPE).send(Buffer.from(encodeFrame(body, parts).buffer));
+  router.get('/sheets/:id/strokes', async (req, res) => {
+    const after = z.coerce
+      .number()
+      .int()
+      .min(0)
+      .parse(req.query.after ?? 0);
+    sendFrame(res, await store.sheets.ink(existing(store, req), after));
+  });
+
+  router.post('/sheets/:id/samples', json, (req, res) => {
+    const { ids } = samplesRequest.parse(req.body);
+    sendFrame(res, { body: null, parts: store.sheets.samples(existing(store, req), ids) });
+  });
+
+  router.get('/sheets/:id/tiles', (req, res) => {
+    const level = z.coerce.number().int().parse(req.query.level);
+    sendFrame(res, store.lowTiles.of(existing(store, req), level, ANSWER_BYTES));
+  });
+
+  router.post('/sheets/:id/tiles/find', json, (req, res) => {
+    const { tiles } = findTilesRequest.parse(req.body);
+    sendFrame(res, { body: null, parts: store.lowTiles.bytesOf(existing(store, req), tiles, ANSWER_BYTES) });
+  });
+
+  router.put('/sheets/:id/tiles', express.raw({ type: () => true, limit: MAX_TILES_BYTES }), (req, res) => {
+    const sheetId = existing(store, req);
+    const seq = z.coerce.number().int().min(0).parse(req.query.seq);
+    const { body, parts } = readFrame(req.body as Buffer);
+    for (const [key, bytes] of parts) refuseBadTile(key, bytes);
+    if (!store.lowTiles.put(sheetId, seq, parts, putTilesRequest.parse(body).levels))
+      throw new ApiError(400, 'bad-request', 'These tiles are of a step that is not written yet, or of one long ago.');
+    res.status(204).end();
   });
 
   router.post('/sheets/:id/steps', express.raw({ type: () => true, limit: MAX_STEP_BYTES }), (req, res) => {
@@ -50,7 +91,7 @@ export function sheetRoutes(store: Store, now: () => number): Router {
   router.get('/sheets/:id/steps', (req, res) => {
     const after = z.coerce.number().int().min(0).parse(req.query.after);
     const { parts, ...body } = store.steps.after(existing(store, req), after, ANSWER_BYTES);
-    res.type(FRAME_TYPE).send(Buffer.from(encodeFrame(body, parts).buffer));
+    sendFrame(res, { body, parts });
   });
 
   router.post('/sheets/:id/steps/find', json, (req, res) => {
@@ -94,6 +135,10 @@ export function sheetRoutes(store: Store, now: () => number): Router {
   return router;
 }
 
+function sendFrame(res: Response, { body, parts }: { body: unknown; parts: Parts }): void {
+  res.type(FRAME_TYPE).send(Buffer.from(encodeFrame(body, parts).buffer));
+}
+
 function existing(store: Store, req: Request): string {
   const id = String(req.params.id);
   if (!store.sheets.exists(id)) throw notFound('sheet');
@@ -104,7 +149,7 @@ function readFrame(bytes: Buffer) {
   try {
     return decodeFrame(Buffer.isBuffer(bytes) ? bytes : new Uint8Array());
   } catch (error) {
-    throw new ApiError(400, 'bad-request', 'The steps came in a form that cannot be read.', String(error));
+    throw new ApiError(400, 'bad-request', 'This came in a form that cannot be read.', String(error));
   }
 }
 
@@ -114,5 +159,15 @@ function refuseBadSamples(part: string, bytes: Uint8Array): void {
     decodeSamples(bytes);
   } catch (error) {
     throw new ApiError(400, 'bad-samples', `The samples of ${part} cannot be read.`, String(error));
+  }
+}
+
+/** Tiles that could not be shown are refused now. */
+function refuseBadTile(key: string, bytes: Uint8Array): void {
+  try {
+    const address = tileAddress(tileName.parse(key));
+    if (bytes.length) unpackTile(bytes, address);
+  } catch (error) {
+    throw new ApiError(400, 'bad-request', 'One of these tiles is none.', String(error));
   }
 }

@@ -1,3 +1,6 @@
+import { InkBoxes } from './ink-boxes';
+import { InkDamage } from './ink-damage';
+import { LowTileStore } from './low-tiles';
 import { openDatabase, type Db } from './open';
 import { PictureStore } from './pictures';
 import { SheetStore } from './sheets';
@@ -9,17 +12,21 @@ export interface Store {
   sheets: SheetStore;
   steps: StepStore;
   pictures: PictureStore;
+  lowTiles: LowTileStore;
   close(): void;
 }
 
 /** Opens the store in a data folder, which is made when missing. */
 export function openStore(folder: string): Store {
   const db = openDatabase(folder);
+  const boxes = new InkBoxes(db);
+  const lowTiles = new LowTileStore(db);
   return {
     db,
-    sheets: new SheetStore(db),
-    steps: new StepStore(db),
+    sheets: new SheetStore(db, boxes, lowTiles),
+    steps: new StepStore(db, boxes, new InkDamage(db, boxes)),
     pictures: new PictureStore(db, folder),
+    lowTiles,
     close: () => db.close(),
   };
 }

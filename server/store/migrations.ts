@@ -51,4 +51,32 @@ export const MIGRATIONS: readonly string[] = [
     n INTEGER PRIMARY KEY AUTOINCREMENT, id TEXT NOT NULL UNIQUE, body TEXT NOT NULL, at INTEGER NOT NULL
   ) STRICT;
   `,
+  // Boxes are null until they are measured (ink-boxes.ts): the ink before its matrix; empty where it cannot be read.
+  `
+  ALTER TABLE strokes ADD COLUMN x0 REAL;
+  ALTER TABLE strokes ADD COLUMN y0 REAL;
+  ALTER TABLE strokes ADD COLUMN x1 REAL;
+  ALTER TABLE strokes ADD COLUMN y1 REAL;
+  ALTER TABLE erasures ADD COLUMN x0 REAL;
+  ALTER TABLE erasures ADD COLUMN y0 REAL;
+  ALTER TABLE erasures ADD COLUMN x1 REAL;
+  ALTER TABLE erasures ADD COLUMN y1 REAL;
+  CREATE INDEX strokes_in_order ON strokes (sheet_id, layer_id, ord, id);
+  CREATE INDEX strokes_unmeasured ON strokes (sheet_id, id) WHERE x0 IS NULL;
+  CREATE INDEX erasures_unmeasured ON erasures (sheet_id, id) WHERE x0 IS NULL;
+  CREATE TABLE low_tiles (
+    sheet_id TEXT NOT NULL REFERENCES sheets(id), layer_id TEXT NOT NULL, level INTEGER NOT NULL,
+    tx INTEGER NOT NULL, ty INTEGER NOT NULL, seq INTEGER NOT NULL, look INTEGER NOT NULL, bytes BLOB NOT NULL
+  ) STRICT;
+  CREATE UNIQUE INDEX low_tiles_by_place ON low_tiles (sheet_id, level, layer_id, tx, ty);
+  CREATE TABLE low_levels (
+    sheet_id TEXT NOT NULL REFERENCES sheets(id), layer_id TEXT NOT NULL, level INTEGER NOT NULL,
+    seq INTEGER NOT NULL, look INTEGER NOT NULL, PRIMARY KEY (sheet_id, layer_id, level)
+  ) STRICT, WITHOUT ROWID;
+  CREATE TABLE ink_damage (
+    sheet_id TEXT NOT NULL REFERENCES sheets(id), seq INTEGER NOT NULL, layer_id TEXT NOT NULL,
+    x0 REAL NOT NULL, y0 REAL NOT NULL, x1 REAL NOT NULL, y1 REAL NOT NULL,
+    PRIMARY KEY (sheet_id, seq, layer_id)
+  ) STRICT, WITHOUT ROWID;
+  `,
 ];

@@ -1,15 +1,23 @@
 import type { SheetCard, SheetHead } from '../../contract/answers';
-import { packInk, type StrokeRow } from '../../contract/ink-frame';
+import { packInk, type KeptErasure } from '../../contract/ink-frame';
 import type { DrawerAct } from '../../contract/requests';
 import { FIRST_LAYER, newSettings, type Erasure, type Layer, type SheetSettings } from '../../core/sheet/entities';
+import { StrokePacker, type StrokeRow } from '../../core/sheet/packed-strokes';
+import type { Box } from '../../core/geometry/box';
 import { columnsOf, entityFrom, rowValues } from './columns';
+import { BOX_COLUMNS, turn, type InkBoxes } from './ink-boxes';
+import type { LowTileStore } from './low-tiles';
 import type { Db } from './open';
 
 type Row = Record<string, unknown>;
 
 /** The drawer's sheets, and reading one of them. */
 export class SheetStore {
-  constructor(private readonly db: Db) {}
+  constructor(
+    private readonly db: Db,
+    private readonly boxes: InkBoxes,
+    private readonly lowTiles: LowTileStore,
+  ) {}
 
   list(): SheetCard[] {
     const rows = this.db.prepare(`${CARD_QUERY} WHERE deleted = 0 ORDER BY updated_at DESC, id`).all() as Row[];
@@ -50,6 +58,8 @@ export class SheetStore {
           now,
           act.sheetId,
         );
+        // Larger paper has tiles that nobody has looked at.
+        db.prepare('DELETE FROM low_levels WHERE sheet_id = ?').run(act.sheetId);
         return;
       case 'delete':
       case 'restore':
@@ -87,8 +97,8 @@ export class SheetStore {
     ).run(to, name, now, now, from);
     const copies: [table: string, columns: string, which: string][] = [
       ['layers', `${columnsOf('layers')}, picture_hash`, ''],
-      ['strokes', columnsOf('strokes'), 'AND deleted = 0'],
-      ['erasures', columnsOf('erasures'), 'AND deleted = 0'],
+      ['strokes', `${columnsOf('strokes')}, ${BOX_COLUMNS}`, 'AND deleted = 0'],
+      ['erasures', `${columnsOf('erasures')}, ${BOX_COLUMNS}`, 'AND deleted = 0'],
       ['samples', 'id, bytes', ''],
     ];
     for (const [table, columns, which] of copies)
@@ -99,6 +109,7 @@ export class SheetStore {
       to,
       from,
     );
+    this.lowTiles.duplicate(from, to);
   }
 
   exists(id: string): boolean {
@@ -115,21 +126,70 @@ export class SheetStore {
       deleted: settings.deleted === 1,
       settings: entityFrom<SheetSettings>('sheet', settings),
       layers: layers.map((l) => entityFrom<Layer>('layers', l)),
+      tops: this.tops(id, layers),
     };
   }
 
-  /** All strokes and erasures of a sheet with their samples, tombstones included (undo needs them), packed. */
-  strokes(id: string): ReturnType<typeof packInk> {
-    const { db } = this;
-    return db.transaction(() => {
-      const rows = db.prepare(STROKES_QUERY).all(id) as StrokeRow[];
-      const erasures = db.prepare(ERASURES_QUERY).all(id) as (Row & { samples: Buffer | null })[];
-      return packInk(
-        db.prepare('SELECT seq FROM sheets WHERE id = ?').pluck().get(id) as number,
-        rows,
-        erasures.map((row) => ({ erasure: entityFrom<Erasure>('erasures', row), samples: row.samples })),
-      );
-    })();
+  /** The place of the topmost stroke of each layer that has any, tombstones included. */
+  private tops(id: string, layers: readonly Row[]): Record<string, string> {
+    const top = this.db.prepare('SELECT MAX(ord) FROM strokes WHERE sheet_id = ? AND layer_id = ?').pluck();
+    const tops: Record<string, string> = {};
+    for (const { id: layerId } of layers as { id: string }[]) {
+      const order = top.get(id, layerId) as string | null;
+      if (order !== null) tops[layerId] = order;
+    }
+    return tops;
+  }
+
+  /**
+   * All strokes and erasures of a sheet, tombstones included (undo needs them), packed; without the strokes' samples.
+   * Read in pieces, so that others have their turn.
+   * @param after also where later steps than this have changed the ink.
+   */
+  async ink(id: string, after: number): Promise<ReturnType<typeof packInk>> {
+    await this.boxes.measureSheet(id);
+    for (let tries = 1; ; tries++) {
+      const seq = this.seqOf(id);
+      const packer = new StrokePacker();
+      for (let last = ['', '', ''] as string[], all = false; !all;) {
+        const rows = this.db
+          .prepare(STROKES_QUERY)
+          .raw()
+          .all(id, ...last) as StrokeValues[];
+        for (const row of rows) packer.add(strokeRow(row));
+        all = rows.length < ROWS_AT_A_TIME;
+        if (all) break;
+        last = [rows[rows.length - 1][1], rows[rows.length - 1][2], rows[rows.length - 1][0]];
+        if (tries < MOST_TRIES) await turn();
+      }
+      // A step in between may have moved a stroke past where the reading was; the last try leaves it no room.
+      if (this.seqOf(id) !== seq) continue;
+      return packInk(seq, packer.columns(), this.erasures(id), this.lowTiles.damageAfter(id, after));
+    }
+  }
+
+  private erasures(id: string): KeptErasure[] {
+    const rows = this.db.prepare(ERASURES_QUERY).all(id) as (Row & Box & { samples: Buffer | null })[];
+    return rows.map((row) => ({
+      erasure: entityFrom<Erasure>('erasures', row),
+      bytes: row.samples ?? undefined,
+      box: { x0: row.x0, y0: row.y0, x1: row.x1, y1: row.y1 },
+    }));
+  }
+
+  /** The samples of strokes and erasures by their ids, as many as there are. */
+  samples(id: string, ids: readonly string[]): Map<string, Uint8Array> {
+    const one = this.db.prepare('SELECT bytes FROM samples WHERE sheet_id = ? AND id = ?').pluck();
+    return new Map(
+      ids.flatMap((mark): [string, Uint8Array][] => {
+        const bytes = one.get(id, mark) as Buffer | undefined;
+        return bytes ? [[mark, bytes]] : [];
+      }),
+    );
+  }
+
+  private seqOf(id: string): number {
+    return this.db.prepare('SELECT seq FROM sheets WHERE id = ?').pluck().get(id) as number;
   }
 
   overview(id: string): Buffer | undefined {
@@ -141,7 +201,7 @@ export class SheetStore {
    * @returns false for one of a step that is not written yet: it would never be replaced.
    */
   putOverview(id: string, seq: number, png: Uint8Array): boolean {
-    if (seq > (this.db.prepare('SELECT seq FROM sheets WHERE id = ?').pluck().get(id) as number)) return false;
+    if (seq > this.seqOf(id)) return false;
     this.db
       .prepare(
         `INSERT INTO overviews (sheet_id, seq, png) VALUES (?, ?, ?)
@@ -166,8 +226,32 @@ const cardFrom = (r: Row): SheetCard => ({
   overviewSeq: r.overview_seq as number | null,
 });
 
-const SAMPLES_OF = (table: 'strokes' | 'erasures'): string =>
-  `FROM ${table} t LEFT JOIN samples m ON m.sheet_id = t.sheet_id AND m.id = t.id WHERE t.sheet_id = ?`;
-const STROKES_QUERY = `SELECT t.id, t.layer_id AS layerId, t.ord AS "order", t.colour, t.pen AS penJson,
-  t.matrix AS matrixJson, t.engine, t.deleted, m.bytes AS samples ${SAMPLES_OF('strokes')}`;
-const ERASURES_QUERY = `SELECT t.*, m.bytes AS samples ${SAMPLES_OF('erasures')}`;
+/** Strokes that are read before others have a turn: some 20 ms. */
+const ROWS_AT_A_TIME = 4000;
+/** A sheet that is inked while it is read is read again; the last time in one go. */
+const MOST_TRIES = 3;
+
+const STROKES_QUERY = `SELECT id, layer_id, ord, colour, pen, matrix, engine, deleted, ${BOX_COLUMNS} FROM strokes
+  WHERE sheet_id = ? AND (layer_id, ord, id) > (?, ?, ?) ORDER BY layer_id, ord, id LIMIT ${ROWS_AT_A_TIME}`;
+const ERASURES_QUERY = `SELECT t.*, m.bytes AS samples FROM erasures t
+  LEFT JOIN samples m ON m.sheet_id = t.sheet_id AND m.id = t.id WHERE t.sheet_id = ?`;
+
+type StrokeValues = [
+  id: string,
+  layerId: string,
+  order: string,
+  colour: string,
+  penJson: string,
+  matrixJson: string,
+  engine: number,
+  deleted: number,
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+];
+
+function strokeRow(values: StrokeValues): StrokeRow {
+  const [id, layerId, order, colour, penJson, matrixJson, engine, deleted, x0, y0, x1, y1] = values;
+  return { id, layerId, order, colour, penJson, matrixJson, engine, deleted, box: { x0, y0, x1, y1 } };
+}

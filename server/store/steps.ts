@@ -1,12 +1,15 @@
 import type { Parts } from '../../contract/frame';
 import type { StepsAnswer } from '../../contract/answers';
 import type { ErrorCode } from '../../contract/errors';
-import type { AnyEntity, ReferenceLayer, TableName, Tables } from '../../core/sheet/entities';
+import type { AnyEntity, Erasure, ReferenceLayer, Stroke, TableName, Tables } from '../../core/sheet/entities';
 import { historyOf, type History, type HistoryEntry } from '../../core/sheet/history';
 import { planWrites, StepRefused, type Read, type Step, type Write } from '../../core/sheet/steps';
 import { columnFor, columnsOf, entityFrom, rowValues, toSql } from './columns';
-import type { Statement, Transaction } from 'better-sqlite3';
+import type { Transaction } from 'better-sqlite3';
+import { BOX_COLUMNS, type InkBoxes } from './ink-boxes';
+import type { InkDamage } from './ink-damage';
 import type { Db } from './open';
+import { Statements } from './statements';
 
 /** A step could not be written; nothing of it was. */
 class Refusal extends Error {
@@ -23,21 +26,19 @@ class Refusal extends Error {
  * Both change in one transaction; a step that is there already is answered with its number.
  */
 export class StepStore {
-  private readonly statements = new Map<string, Statement>();
+  private readonly statements: Statements;
   private readonly appendAll: Transaction<StepStore['appendEach']>;
   /** Inside another transaction it is a savepoint: a refusal takes back this step alone. */
   private readonly writeWhole: Transaction<StepStore['write']>;
 
-  constructor(private readonly db: Db) {
+  constructor(
+    private readonly db: Db,
+    private readonly boxes: InkBoxes,
+    private readonly damage: InkDamage,
+  ) {
+    this.statements = new Statements(db);
     this.appendAll = db.transaction(this.appendEach.bind(this));
     this.writeWhole = db.transaction(this.write.bind(this));
-  }
-
-  /** A prepared statement, made once: preparing costs more than running. */
-  private sql(text: string): Statement {
-    let statement = this.statements.get(text);
-    if (!statement) this.statements.set(text, (statement = this.db.prepare(text)));
-    return statement;
   }
 
   /**
@@ -54,8 +55,10 @@ export class StepStore {
   }
 
   private appendOne(sheetId: string, step: Step, parts: Parts, now: number): StepsAnswer['results'][number] {
-    const known = this.sql('SELECT seq FROM steps WHERE sheet_id = ? AND id = ?').pluck().get(sheetId, step.id) as
-      number | undefined;
+    const known = this.statements
+      .of('SELECT seq FROM steps WHERE sheet_id = ? AND id = ?')
+      .pluck()
+      .get(sheetId, step.id) as number | undefined;
     if (known !== undefined) return { id: step.id, seq: known };
     try {
       return { id: step.id, seq: this.writeWhole(sheetId, step, parts, now) };
@@ -67,23 +70,28 @@ export class StepStore {
   }
 
   private write(sheetId: string, step: Step, parts: Parts, now: number): number {
-    for (const write of planWrites(step.changes, this.reader(sheetId))) this.writeOne(sheetId, write, parts);
+    const writes = planWrites(step.changes, this.reader(sheetId));
+    const damage = this.damage.before(sheetId, writes);
+    for (const write of writes) this.writeOne(sheetId, write, parts);
     const seq = this.seqOf(sheetId) + 1;
-    this.sql(
-      `INSERT INTO steps (sheet_id, seq, id, device, undoes, undoable, label, changes, at)
+    this.damage.note(sheetId, seq, writes, damage);
+    this.statements
+      .of(
+        `INSERT INTO steps (sheet_id, seq, id, device, undoes, undoable, label, changes, at)
          VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-    ).run(
-      sheetId,
-      seq,
-      step.id,
-      step.device,
-      step.undoes ?? null,
-      Number(step.undoable),
-      step.label,
-      JSON.stringify(step.changes),
-      now,
-    );
-    this.sql('UPDATE sheets SET seq = ?, updated_at = ? WHERE id = ?').run(seq, now, sheetId);
+      )
+      .run(
+        sheetId,
+        seq,
+        step.id,
+        step.device,
+        step.undoes ?? null,
+        Number(step.undoable),
+        step.label,
+        JSON.stringify(step.changes),
+        now,
+      );
+    this.statements.of('UPDATE sheets SET seq = ?, updated_at = ? WHERE id = ?').run(seq, now, sheetId);
     return seq;
   }
 
@@ -93,7 +101,9 @@ export class StepStore {
       const target = write.table === 'sheet' ? 'sheets' : write.table;
       const where = write.table === 'sheet' ? 'id = ?' : 'sheet_id = ? AND id = ?';
       const keys = write.table === 'sheet' ? [sheetId] : [sheetId, write.id];
-      this.sql(`UPDATE ${target} SET ${column.column} = ? WHERE ${where}`).run(toSql(column, write.value), ...keys);
+      this.statements
+        .of(`UPDATE ${target} SET ${column.column} = ? WHERE ${where}`)
+        .run(toSql(column, write.value), ...keys);
       return;
     }
     if (write.table === 'layers') this.insertLayer(sheetId, write.row);
@@ -102,7 +112,7 @@ export class StepStore {
 
   private insertLayer(sheetId: string, row: AnyEntity): void {
     const { picture } = row as Partial<ReferenceLayer>;
-    if (picture && !this.sql('SELECT 1 FROM pictures WHERE hash = ?').get(picture.hash))
+    if (picture && !this.statements.of('SELECT 1 FROM pictures WHERE hash = ?').get(picture.hash))
       throw new Refusal('unknown-picture', 'This picture is not stored yet.');
     this.insert(sheetId, 'layers', row, ['picture_hash'], [picture?.hash ?? null]);
   }
@@ -110,35 +120,34 @@ export class StepStore {
   private insertMarks(sheetId: string, table: 'strokes' | 'erasures', row: AnyEntity, parts: Parts): void {
     const bytes = parts.get(row.id);
     if (!bytes) throw new Refusal('missing-part', `The samples of ${row.id} did not come with the step.`);
-    this.sql('INSERT OR IGNORE INTO samples (sheet_id, id, bytes) VALUES (?, ?, ?)').run(
-      sheetId,
-      row.id,
-      Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength),
-    );
-    this.insert(sheetId, table, row, [], []);
+    this.statements
+      .of('INSERT OR IGNORE INTO samples (sheet_id, id, bytes) VALUES (?, ?, ?)')
+      .run(sheetId, row.id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+    const box = this.boxes.valuesOf(bytes, row as Stroke | Erasure);
+    this.insert(sheetId, table, row, BOX_COLUMNS.split(', '), box);
   }
 
   private insert(sheetId: string, table: TableName, row: AnyEntity, more: string[], values: unknown[]): void {
     const names = ['sheet_id', columnsOf(table), ...more].join(', ');
     const all = [sheetId, ...rowValues(table, row), ...values];
-    this.sql(`INSERT INTO ${table} (${names}) VALUES (${all.map(() => '?').join(', ')})`).run(...all);
+    this.statements.of(`INSERT INTO ${table} (${names}) VALUES (${all.map(() => '?').join(', ')})`).run(...all);
   }
 
   private reader(sheetId: string): Read {
     return <T extends TableName>(table: T, id: string): Tables[T] | undefined => {
       const source = table === 'sheet' ? 'sheets WHERE id = ?' : `${table} WHERE sheet_id = ? AND id = ?`;
       const keys = table === 'sheet' ? [sheetId] : [sheetId, id];
-      const row = this.sql(`SELECT ${columnsOf(table)} FROM ${source}`).get(...keys);
+      const row = this.statements.of(`SELECT ${columnsOf(table)} FROM ${source}`).get(...keys);
       return row ? entityFrom<Tables[T]>(table, row as Record<string, unknown>) : undefined;
     };
   }
 
   private seqOf(sheetId: string): number {
-    return this.sql('SELECT seq FROM sheets WHERE id = ?').pluck().get(sheetId) as number;
+    return this.statements.of('SELECT seq FROM sheets WHERE id = ?').pluck().get(sheetId) as number;
   }
 
   private stateOf(sheetId: string): { seq: number; deleted: boolean } {
-    const row = this.sql('SELECT seq, deleted FROM sheets WHERE id = ?').get(sheetId) as {
+    const row = this.statements.of('SELECT seq, deleted FROM sheets WHERE id = ?').get(sheetId) as {
       seq: number;
       deleted: number;
     };
@@ -147,10 +156,9 @@ export class StepStore {
 
   /** What a device can undo and redo. Reads ids only. */
   history(sheetId: string, device: string): History {
-    const rows = this.sql('SELECT id, undoes, undoable FROM steps WHERE sheet_id = ? AND device = ? ORDER BY seq').all(
-      sheetId,
-      device,
-    ) as { id: string; undoes: string | null; undoable: number }[];
+    const rows = this.statements
+      .of('SELECT id, undoes, undoable FROM steps WHERE sheet_id = ? AND device = ? ORDER BY seq')
+      .all(sheetId, device) as { id: string; undoes: string | null; undoable: number }[];
     return historyOf(
       rows.map((r): HistoryEntry => ({ id: r.id, undoes: r.undoes ?? undefined, undoable: r.undoable === 1 })),
     );
@@ -158,7 +166,7 @@ export class StepStore {
 
   /** The first of the named steps that fit `bytes` together, at least one; unknown ids are left out. */
   find(sheetId: string, ids: readonly string[], bytes: number): Step[] {
-    const one = this.sql('SELECT * FROM steps WHERE sheet_id = ? AND id = ?');
+    const one = this.statements.of('SELECT * FROM steps WHERE sheet_id = ? AND id = ?');
     const steps: Step[] = [];
     let left = bytes;
     for (const id of ids) {
@@ -173,13 +181,13 @@ export class StepStore {
 
   /** Which of these steps are written. */
   known(sheetId: string, ids: readonly string[]): string[] {
-    const one = this.sql('SELECT 1 FROM steps WHERE sheet_id = ? AND id = ?');
+    const one = this.statements.of('SELECT 1 FROM steps WHERE sheet_id = ? AND id = ?');
     return ids.filter((id) => one.get(sheetId, id) !== undefined);
   }
 
   /** What the named steps are called. */
   labels(sheetId: string, ids: readonly string[]): { id: string; label: string }[] {
-    const one = this.sql('SELECT label FROM steps WHERE sheet_id = ? AND id = ?').pluck();
+    const one = this.statements.of('SELECT label FROM steps WHERE sheet_id = ? AND id = ?').pluck();
     return ids.map((id) => ({ id, label: one.get(sheetId, id) as string }));
   }
 
@@ -192,7 +200,9 @@ export class StepStore {
       const steps: Step[] = [];
       const parts: Parts = new Map();
       let left = bytes;
-      const rows = this.sql('SELECT * FROM steps WHERE sheet_id = ? AND seq > ? ORDER BY seq').iterate(sheetId, seq);
+      const rows = this.statements
+        .of('SELECT * FROM steps WHERE sheet_id = ? AND seq > ? ORDER BY seq')
+        .iterate(sheetId, seq);
       for (const row of rows as IterableIterator<StepRow>) {
         const step = stepFrom(row);
         const own = this.samplesOf(sheetId, [step]);
@@ -207,7 +217,7 @@ export class StepStore {
   }
 
   private samplesOf(sheetId: string, steps: readonly Step[]): Parts {
-    const one = this.sql('SELECT bytes FROM samples WHERE sheet_id = ? AND id = ?').pluck();
+    const one = this.statements.of('SELECT bytes FROM samples WHERE sheet_id = ? AND id = ?').pluck();
     const parts: Parts = new Map();
     for (const { changes } of steps)
       for (const change of changes)

@@ -108,7 +108,7 @@ describe.each([
     await card(`Rushes, ${where} copy`).waitFor();
     const copy = (await cards(page)).find((c) => c.name.endsWith('copy'))!;
     expect([copy.widthPx, copy.heightPx]).toEqual([3508, 2480]);
-    const { strokes } = await inkOf(page, copy.id);
+    const strokes = await inkOf(page, copy.id);
     expect(strokes.map((s) => s.layerId)).toEqual(['lines']);
 
     await menu(`Rushes, ${where} copy`, 'Delete');

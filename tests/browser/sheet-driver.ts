@@ -2,7 +2,9 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Download, Page } from 'playwright-core';
-import { readInk, type ReadInk } from '../../contract/ink-frame';
+import { readInk } from '../../contract/ink-frame';
+import type { Stroke } from '../../core/sheet/entities';
+import { listed } from '../measures/sheets';
 import { saved } from './harness';
 
 /**
@@ -56,10 +58,10 @@ export async function goTo(page: Page, stop: string): Promise<void> {
 
 export const sheetId = (page: Page) => /sheet\/([^/]+)/.exec(page.url())![1];
 
-/** All ink of a sheet as the server has it. */
-export async function inkOf(page: Page, id: string): Promise<ReadInk> {
+/** All strokes of a sheet as the server has them. */
+export async function inkOf(page: Page, id: string): Promise<Stroke[]> {
   const answer = await page.request.get(`http://127.0.0.1:${new URL(page.url()).port}/api/sheets/${id}/strokes`);
-  return readInk(new Uint8Array(await answer.body()));
+  return listed(readInk(new Uint8Array(await answer.body())).strokes);
 }
 
 /** Steps in the sheet's journal. */

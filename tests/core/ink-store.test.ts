@@ -3,14 +3,14 @@ import type { Matrix } from '../../core/geometry/matrix';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { TILE } from '../../core/raster/tiles';
 import { FIRST_LAYER, newSettings, type Erasure, type Stroke } from '../../core/sheet/entities';
-import { InkStore } from '../../core/sheet/ink-store';
+import { finish, InkStore } from '../../core/sheet/ink-store';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
 import { makePen } from '../../core/stroke/pen';
 import { SpineMaker } from '../../core/stroke/spine-maker';
 import { handSamples } from '../measures/strokes';
-import { strokeEntity } from '../measures/sheets';
+import { openedInk, packedStrokes, strokeEntity } from '../measures/sheets';
 
 const line = (y: number, dx = 0) => encodeSamples(handSamples((u) => [20 + dx + 200 * u, y], { ms: 300 }));
 const RECT = { x0: 0, y0: 0, width: TILE, height: TILE };
@@ -19,7 +19,13 @@ const work = new RasterWorkspace(TILE, TILE);
 /** A model and its store, followed change by change as the worker does. */
 class Followed {
   readonly model = new SheetModel(newSettings(300), [FIRST_LAYER]);
-  readonly ink = new InkStore();
+  readonly ink: InkStore;
+
+  /** @param opened strokes that it is opened with. */
+  constructor(opened: readonly Stroke[] = [], parts: ReadonlyMap<string, Uint8Array> = new Map()) {
+    this.model.strokes.open(packedStrokes(opened, parts));
+    this.ink = openedInk(opened, [], parts);
+  }
 
   put(id: string, bytes: Uint8Array, more: Partial<Stroke> = {}) {
     return this.follow([putRows('strokes', strokeEntity(id, more))], new Map([[id, bytes]]));
@@ -35,9 +41,7 @@ class Followed {
 
   /** A store that was opened with the sheet as it stands: what a reload shows. */
   reopened(parts: Map<string, Uint8Array>): InkStore {
-    const ink = new InkStore();
-    ink.load([...this.model.strokes.values()], [...this.model.erasures.values()], parts);
-    return ink;
+    return openedInk([...this.model.strokes.values()], [...this.model.erasures.values()], parts);
   }
 }
 
@@ -50,9 +54,7 @@ describe('the ink store', () => {
       ['b', line(90)],
       ['c', line(120)],
     ]);
-    const sheet = new Followed();
-    sheet.ink.load([strokeEntity('a', { order: 'a1' })], [], parts);
-    sheet.model.apply([putRows('strokes', strokeEntity('a', { order: 'a1' }))]);
+    const sheet = new Followed([strokeEntity('a', { order: 'a1' })], parts);
     sheet.put('b', parts.get('b')!, { order: 'a2', colour: '#c2185b' });
     sheet.put('c', parts.get('c')!, { order: 'a3' });
     // Each undone and redone: the one that was there from the beginning is in the index, the others are not.
@@ -73,10 +75,7 @@ describe('the ink store', () => {
   });
 
   it('finds a moved stroke where it lies now, and not where it lay', () => {
-    const sheet = new Followed();
-    const parts = new Map([['a', line(60)]]);
-    sheet.ink.load([strokeEntity('a')], [], parts);
-    sheet.model.apply([putRows('strokes', strokeEntity('a'))]);
+    const sheet = new Followed([strokeEntity('a')], new Map([['a', line(60)]]));
     const before = sheet.ink.find('lines', { x0: 0, y0: 50, x1: 300, y1: 70 });
     expect(before).toHaveLength(1);
     const damage = sheet.set('a', 'matrix', [1, 0, 0, 1, 0, 500]);
@@ -161,13 +160,12 @@ describe('the ink store', () => {
   });
 
   it('leaves out what cannot be read, names it, and draws the rest', () => {
-    const ink = new InkStore();
     const good = encodeSamples(handSamples((u) => [20 + 80 * u, 40], { ms: 200 }));
     const parts = new Map([
       ['bad', Uint8Array.of(1, 2, 3)],
       ['good', good],
     ]);
-    ink.load(
+    const ink = openedInk(
       ['missing', 'bad', 'good'].map((id) => strokeEntity(id)),
       [],
       parts,
@@ -202,9 +200,8 @@ describe('the ink store', () => {
     });
     const bytes = encodeSamples(samples);
     const pen = makePen('fineliner', 6, 0, true, 1);
-    const big = new InkStore();
     const four: Matrix = [4, 0, 0, 4, 0, 0];
-    big.load([strokeEntity('s', { pen, engine: 2, matrix: four })], [], new Map([['s', bytes]]));
+    const big = openedInk([strokeEntity('s', { pen, engine: 2, matrix: four })], [], new Map([['s', bytes]]));
     const [record] = big.ofLayer('lines');
     const { spine, box } = big.drawable(record, 0);
     // Every point of the fine curve, four times as large, lies on the coarse one.
@@ -230,19 +227,18 @@ describe('the ink store', () => {
     sheet.put('a', line(40));
     const [record] = sheet.ink.ofLayer('lines');
     const shown = sheet.ink.drawable(record, 1).spine;
-    sheet.ink.draw('lines', -2, RECT, work, 'small');
+    sheet.ink.draw('lines', -2, RECT, work, 'exact');
     const exact = sheet.ink.drawable(record, 0, 'exact').spine;
     expect(exact).not.toBe(shown);
     expect(sheet.ink.drawable(record, 1).spine).toBe(shown);
   });
 
   it('leaves out a stroke whose matrix flattens it, and one that is to be flattened where it was', () => {
-    const ink = new InkStore();
     const parts = new Map([
       ['flat', line(40)],
       ['good', line(60)],
     ]);
-    ink.load([strokeEntity('flat', { matrix: [1, 0, 1, 0, 0, 0] }), strokeEntity('good')], [], parts);
+    const ink = openedInk([strokeEntity('flat', { matrix: [1, 0, 1, 0, 0, 0] }), strokeEntity('good')], [], parts);
     expect(ink.unreadable).toEqual(['flat']);
     const before = drawn(ink);
     ink.follow(
@@ -250,5 +246,89 @@ describe('the ink store', () => {
       new Map(),
     );
     expect(drawn(ink)).toEqual(before);
+  });
+
+  it('asks for the samples of what it is to draw, and for nothing else, and draws as if it had had them', () => {
+    const parts = new Map([
+      ['a', line(60)],
+      ['b', line(90)],
+      ['far', line(900)],
+    ]);
+    const strokes = ['a', 'b', 'far'].map((id, i) => strokeEntity(id, { order: `a${i}` }));
+    const ink = openedInk(strokes, [], parts, []);
+    expect(() => drawn(ink)).toThrow(/lacking/);
+    const work1 = ink.drawing('lines', 0, RECT, work);
+    expect(work1.next()).toEqual({ done: false, value: ['a', 'b'] });
+    ink.provide(['a', 'b'], parts);
+    const { done, value } = work1.next();
+    expect(done).toBe(true);
+    expect(Buffer.from((value as { data: Uint8ClampedArray }).data)).toEqual(drawn(openedInk(strokes, [], parts)));
+    expect(ink.lackingIn('lines', 0, RECT)).toEqual([]);
+    expect(ink.lackingIn('lines', 0, { ...RECT, y0: 800 })).toEqual(['far']);
+  });
+
+  it('leaves out what did not come though it was asked for, and names it', () => {
+    const parts = new Map([
+      ['a', line(60)],
+      ['b', line(90)],
+    ]);
+    const strokes = [strokeEntity('a'), strokeEntity('b')];
+    const ink = openedInk(strokes, [], parts, []);
+    ink.provide(['a', 'b'], new Map([['b', parts.get('b')!]]));
+    expect(ink.unreadable).toEqual(['a']);
+    expect(drawn(ink)).toEqual(drawn(openedInk([strokes[1]], [], parts)));
+  });
+
+  it('forgets what was not used for long when it holds more than it may, and draws it all the same', () => {
+    const parts = new Map(Array.from({ length: 40 }, (_, i) => [`s${i}`, line(20 + 5 * i)] as const));
+    const strokes = [...parts.keys()].map((id, i) => strokeEntity(id, { order: `a${100 + i}` }));
+    const small = new InkStore(10_000);
+    small.open(packedStrokes(strokes, parts));
+    const asked: string[] = [];
+    const run = () => {
+      const drawing = small.drawing('lines', 0, RECT, work);
+      for (;;) {
+        const { done, value } = drawing.next();
+        if (done) return Buffer.from((value as { data: Uint8ClampedArray }).data);
+        asked.push(...(value as string[]));
+        small.provide(value as string[], parts);
+      }
+    };
+    const all = openedInk(strokes, [], parts);
+    // More is drawn at a time than is kept: what was just brought is used before it goes.
+    expect(() => run()).not.toThrow();
+    expect(asked).toHaveLength(40);
+    expect(run()).toEqual(drawn(all));
+  });
+
+  it('changes a stroke whose samples are lacking, and asks for them when it gets another pen', () => {
+    const parts = new Map([['a', line(60)]]);
+    const ink = openedInk([strokeEntity('a')], [], parts, []);
+    const model = new SheetModel(newSettings(300), [FIRST_LAYER]);
+    model.strokes.open(packedStrokes([strokeEntity('a')], parts));
+    ink.follow(model.apply([assign('strokes', strokeEntity('a'), 'matrix', [1, 0, 0, 1, 0, 40])]), new Map());
+    const pen = makePen('dip', 30, 30, true, 1);
+    const change = assign('strokes', strokeEntity('a'), 'pen', pen);
+    expect(ink.lackingFor([change])).toEqual(['a']);
+    ink.provide(['a'], parts);
+    expect(ink.lackingFor([change])).toEqual([]);
+    ink.follow(model.apply([change]), new Map());
+    const now = strokeEntity('a', { pen, matrix: [1, 0, 0, 1, 0, 40] });
+    expect(drawn(ink)).toEqual(drawn(openedInk([now], [], parts)));
+    const [a, b] = [ink, openedInk([now], [], parts)].map((store) => store.ofLayer('lines')[0].box);
+    for (const side of ['x0', 'y0', 'x1', 'y1'] as const) expect(a[side]).toBeCloseTo(b[side], 4);
+  });
+
+  it('finds what an eraser touches among strokes whose samples are lacking', () => {
+    const parts = new Map([
+      ['a', line(60)],
+      ['b', line(200)],
+      ['e', encodeSamples(handSamples((u) => [120, 40 + 40 * u], { ms: 200 }))],
+    ]);
+    const ink = openedInk([strokeEntity('a'), strokeEntity('b')], [], parts, []);
+    const touching = ink.touching('lines', parts.get('e')!, makePen('fineliner', 14, 0, false, 1));
+    expect(touching.next().value).toEqual(['a']);
+    ink.provide(['a'], parts);
+    expect(finish(touching)).toEqual(['a']);
   });
 });

@@ -11,7 +11,7 @@ import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
 import { SheetSession, type SessionListener, type WayBack } from '../../ui/session/session';
 import { PageWorker } from './page-worker';
-import { strokeEntity } from './sheets';
+import { listed, strokeEntity } from './sheets';
 import { handSamples } from './strokes';
 
 /** The samples of every stroke that these tests ink. */
@@ -79,6 +79,7 @@ export async function opened(browser: Browser) {
   const told = { notices: [] as string[], ways: [] as WayBack[], sync: 'saved' };
   const listener: SessionListener = {
     found: () => {},
+    failed: () => {},
     structure: () => {},
     history: () => {},
     sync: ({ kind }) => (told.sync = kind),
@@ -90,6 +91,7 @@ export async function opened(browser: Browser) {
   };
   const session = await SheetSession.open('sheet', () => 0, listener);
   open.push(session);
+  await session.ready;
   return { session, told };
 }
 
@@ -114,4 +116,5 @@ export const ink = (session: SheetSession, id: string) =>
   session.act('Ink line', [putRows('strokes', strokeEntity(id))], { parts: [[id, BYTES]] });
 
 export const serverLayers = () => world.store.sheets.head('sheet')!.layers;
-export const serverStrokes = () => unpackInk(world.store.sheets.strokes('sheet')).strokes.map((s) => [s.id, s.deleted]);
+export const inkOnServer = async (id = 'sheet') => listed(unpackInk(await world.store.sheets.ink(id, 0)).strokes);
+export const serverStrokes = async () => (await inkOnServer()).map((s) => [s.id, s.deleted]);

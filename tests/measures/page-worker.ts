@@ -1,21 +1,33 @@
+import { decodeFrame } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
-import { InkStore } from '../../core/sheet/ink-store';
 import { SheetModel } from '../../core/sheet/sheet-model';
-import type { Answer, ToWorker } from '../../workers/sheet-protocol';
+import type { Answer, Need, ToWorker } from '../../workers/sheet-protocol';
+import { TileMaker } from '../../workers/tile-maker';
 
 /** Speaks the sheet worker's protocol without a thread and without painting, for tests of the page's side. */
 export class PageWorker {
   onmessage: (event: { data: unknown }) => void = () => {};
   onerror: unknown;
-  private ink = new InkStore();
   private model: SheetModel | undefined;
+  private needs = 0;
+  private readonly asked = new Map<number, (frame: ArrayBuffer | undefined) => void>();
+  private queue: Promise<void> = Promise.resolve();
+  private readonly maker = new TileMaker({
+    samples: async (ids) => decodeFrame(new Uint8Array(await this.bring({ what: 'samples', ids }))).parts,
+    lowTiles: async (tiles) => decodeFrame(new Uint8Array(await this.bring({ what: 'low-tiles', tiles }))).parts,
+  });
 
   postMessage(message: ToWorker): void {
     if (message.type === 'want' || message.type === 'stop') return;
+    if (message.type === 'low') {
+      const { body, parts } = decodeFrame(new Uint8Array(message.frame));
+      return this.maker.takeLow(body as Parameters<TileMaker['takeLow']>[0], parts);
+    }
+    if (message.type === 'brought') return this.asked.get(message.need)?.(message.frame);
     const { n } = message;
-    queueMicrotask(() => {
+    this.queue = this.queue.then(async () => {
       try {
-        this.onmessage({ data: { type: 'answer', n, answer: this.answer(message) } });
+        this.onmessage({ data: { type: 'answer', n, answer: await this.answer(message) } });
       } catch (error) {
         this.onmessage({ data: { type: 'failed', n, message: String(error) } });
       }
@@ -24,23 +36,46 @@ export class PageWorker {
 
   terminate(): void {}
 
-  private answer(message: Exclude<ToWorker, { type: 'want' | 'stop' }>): Answer {
+  private async bring(of: Need): Promise<ArrayBuffer> {
+    const need = ++this.needs;
+    const frame = await new Promise<ArrayBuffer | undefined>((resolve) => {
+      this.asked.set(need, resolve);
+      this.onmessage({ data: { type: 'need', need, of } });
+    });
+    if (!frame) throw new Error('out of reach');
+    return frame;
+  }
+
+  private async answer(message: Exclude<ToWorker, { type: 'want' | 'stop' | 'low' | 'brought' }>): Promise<Answer> {
+    const { maker } = this;
     switch (message.type) {
       case 'open': {
-        const { strokes, erasures, samples } = readInk(new Uint8Array(message.frame));
+        const ink = readInk(new Uint8Array(message.frame));
         this.model = new SheetModel(message.settings, message.layers);
-        for (const stroke of strokes) this.model.strokes.set(stroke.id, stroke);
-        for (const erasure of erasures) this.model.erasures.set(erasure.id, erasure);
-        this.ink = new InkStore(message.level);
-        this.ink.load(strokes, erasures, samples);
+        this.model.strokes.open(ink.strokes);
+        for (const { erasure } of ink.erasures) this.model.erasures.set(erasure.id, erasure);
+        maker.open(ink);
         return { kind: 'opened' };
       }
       case 'apply': {
-        const damage = this.ink.follow(this.model!.apply(message.changes), new Map(message.parts));
+        const damage = maker.ink.follow(this.model!.apply(message.changes), new Map(message.parts));
+        maker.follow(damage, message.step);
         return { kind: 'applied', damage };
       }
-      case 'touched':
-        return { kind: 'touched', ids: this.ink.touchedBy(message.layerId, message.bytes, message.pen) };
+      case 'touched': {
+        const ids = await maker.run(maker.ink.touching(message.layerId, message.bytes, message.pen));
+        return { kind: 'touched', ids: ids ?? [] };
+      }
+      case 'keep': {
+        const layerIds = [...this.model!.layers.keys()];
+        const leave = (batch: Extract<Need, { what: 'keep' }>['batch']) =>
+          this.bring({ what: 'keep', seq: message.seq, batch }).then(
+            () => true,
+            () => false,
+          );
+        const paper = { widthPx: 400, heightPx: 300, ppi: 300 };
+        return { kind: 'kept', isAll: await maker.keepLow({ layerIds, seq: message.seq, paper }, leave, () => true) };
+      }
       default:
         return { kind: 'stopped' };
     }

@@ -1,6 +1,15 @@
 import { IDENTITY, type Matrix } from '../../core/geometry/matrix';
-import { FIRST_LAYER, newSettings, type Erasure, type ReferenceLayer, type Stroke } from '../../core/sheet/entities';
+import {
+  byOrder,
+  FIRST_LAYER,
+  newSettings,
+  type Erasure,
+  type ReferenceLayer,
+  type Stroke,
+} from '../../core/sheet/entities';
+import { InkMeasure } from '../../core/sheet/ink-box';
 import { InkStore } from '../../core/sheet/ink-store';
+import { PackedStrokes, StrokePacker } from '../../core/sheet/packed-strokes';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { putRows } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
@@ -32,6 +41,47 @@ export const referenceEntity = (more: Partial<ReferenceLayer> = {}): ReferenceLa
   placement: { cx: 0, cy: 0, scale: 1, turnDeg: 0, mirrored: false },
   ...more,
 });
+
+const measure = new InkMeasure();
+
+/** Strokes packed as the server packs them. @param parts those that are missing, or cannot be read, lie nowhere. */
+export function packedStrokes(strokes: readonly Stroke[], parts: ReadonlyMap<string, Uint8Array>): PackedStrokes {
+  const packer = new StrokePacker();
+  const sorted = [...strokes].sort((a, b) =>
+    a.layerId === b.layerId ? byOrder(a, b) : a.layerId < b.layerId ? -1 : 1,
+  );
+  for (const { pen, matrix, deleted, ...stroke } of sorted)
+    packer.add({
+      ...stroke,
+      penJson: JSON.stringify(pen),
+      matrixJson: JSON.stringify(matrix),
+      deleted: Number(deleted),
+      box: measure.boxOf(parts.get(stroke.id) ?? new Uint8Array(), pen, stroke.engine),
+    });
+  return new PackedStrokes(packer.columns());
+}
+
+export const listed = (packed: PackedStrokes): Stroke[] =>
+  Array.from({ length: packed.count }, (_, row) => packed.strokeAt(row));
+
+/** An ink store as it is opened. @param has the samples that are brought at once; the others are lacking. */
+export function openedInk(
+  strokes: readonly Stroke[],
+  erasures: readonly Erasure[],
+  parts: ReadonlyMap<string, Uint8Array>,
+  has: readonly string[] = strokes.map((s) => s.id),
+): InkStore {
+  const ink = new InkStore();
+  ink.open(
+    packedStrokes(strokes, parts),
+    erasures.map((erasure) => {
+      const bytes = parts.get(erasure.id);
+      return { erasure, bytes, box: measure.boxOf(bytes ?? new Uint8Array(), erasure.pen, erasure.engine) };
+    }),
+  );
+  ink.provide(has, parts);
+  return ink;
+}
 
 /** A sheet in memory, with the ink that draws it, for tests and benches. */
 export class TestSheet {

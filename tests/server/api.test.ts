@@ -11,7 +11,7 @@ import { encodeSamples } from '../../core/stroke/codec';
 import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
 import { handSamples } from '../measures/strokes';
-import { referenceEntity, strokeEntity } from '../measures/sheets';
+import { listed, referenceEntity, strokeEntity } from '../measures/sheets';
 
 const SAMPLES = encodeSamples(handSamples((u) => [20 + 80 * u, 40], { ms: 200 }));
 const PAPER = { widthPx: 400, heightPx: 300, ppi: 300 };
@@ -54,17 +54,15 @@ const post = (sheet: string, steps: unknown[], parts: Parts = new Map()) =>
     .set('Content-Type', 'application/octet-stream')
     .send(Buffer.from(encodeFrame({ steps }, parts)));
 const inkStep = (id: string) => step(`step-${id}`, [putRows('strokes', stroke(id))]);
-async function strokesOf(sheet: string) {
-  const answer = await api()
-    .get(`/api/sheets/${sheet}/strokes`)
-    .buffer(true)
-    .parse((res, done) => {
-      const chunks: Buffer[] = [];
-      res.on('data', (c: Buffer) => chunks.push(c));
-      res.on('end', () => done(null, Buffer.concat(chunks)));
-    });
-  return readInk(answer.body as Buffer);
+async function framed(asked: request.Test): Promise<Buffer> {
+  const answer = await asked.buffer(true).parse((res, done) => {
+    const chunks: Buffer[] = [];
+    res.on('data', (c: Buffer) => chunks.push(c));
+    res.on('end', () => done(null, Buffer.concat(chunks)));
+  });
+  return answer.body as Buffer;
 }
+const inkOf = async (sheet: string) => readInk(await framed(api().get(`/api/sheets/${sheet}/strokes`)));
 
 describe('the drawer', () => {
   it('makes, renames, duplicates, deletes and restores sheets, each act once', async () => {
@@ -74,7 +72,7 @@ describe('the drawer', () => {
     await api().post('/api/drawer').send(body).expect(200);
     await api().post('/api/drawer').send(body).expect(200);
     await act({ kind: 'rename', sheetId: sheet, name: 'Bell' }).expect(200);
-    expect((await strokesOf('copy')).strokes).toHaveLength(1);
+    expect((await inkOf('copy')).strokes.count).toBe(1);
     await act({ kind: 'delete', sheetId: sheet }).expect(200);
     const names = async () => (await api().get('/api/sheets')).body.sheets.map((s: { name: string }) => s.name).sort();
     expect(await names()).toEqual(['Copy']);
@@ -126,8 +124,15 @@ describe('steps', () => {
       ],
       seq: 3,
     });
-    const { strokes, samples } = await strokesOf(sheet);
-    expect(strokes.map((s) => s.id)).toEqual(['a', 'b', 'c']);
+    expect(listed((await inkOf(sheet)).strokes).map((s) => s.id)).toEqual(['a', 'b', 'c']);
+    const { parts: samples } = decodeFrame(
+      await framed(
+        api()
+          .post(`/api/sheets/${sheet}/samples`)
+          .send({ ids: ['b'] }),
+      ),
+    );
+    expect([...samples.keys()]).toEqual(['b']);
     expect(Buffer.from(samples.get('b')!).equals(Buffer.from(SAMPLES))).toBe(true);
   });
 
@@ -136,7 +141,7 @@ describe('steps', () => {
     await post(sheet, [inkStep('a')], new Map([['a', SAMPLES]])).expect(200);
     store.close();
     store = openStore(folder);
-    expect((await strokesOf(sheet)).strokes).toHaveLength(1);
+    expect((await inkOf(sheet)).strokes.count).toBe(1);
     expect((await api().get(`/api/sheets/${sheet}`)).body.card.seq).toBe(1);
   });
 
@@ -152,7 +157,7 @@ describe('steps', () => {
     ]);
     const answer = await post(sheet, [step('add', [putRows('layers', layer)]), bad, inkStep('a')], parts).expect(200);
     expect(answer.body.results[1].refused.code).toBe('not-inkable');
-    expect((await strokesOf(sheet)).strokes.map((s) => s.id)).toEqual(['a']);
+    expect(listed((await inkOf(sheet)).strokes).map((s) => s.id)).toEqual(['a']);
     const target = step('t', [
       { op: 'set', table: 'sheet', field: 'target', ids: ['sheet'], before: ['lines'], after: ['photo'] },
     ]);

@@ -1,10 +1,12 @@
 import * as fc from 'fast-check';
 import { encodeFrame } from '../../contract/frame';
-import { packInk, readInk, unpackInk, type StrokeRow } from '../../contract/ink-frame';
+import { packInk, readInk, unpackInk } from '../../contract/ink-frame';
 import type { Erasure } from '../../core/sheet/entities';
-import { strokeEntity } from '../measures/sheets';
+import { StrokePacker, type StrokeRow } from '../../core/sheet/packed-strokes';
+import { listed, strokeEntity } from '../measures/sheets';
 
 const stroke = strokeEntity('a');
+const BOX = { x0: 0.5, y0: -2, x1: 100.25, y1: 40 };
 const row = (id: string, more: Partial<StrokeRow> = {}): StrokeRow => ({
   id,
   layerId: 'lines',
@@ -14,13 +16,20 @@ const row = (id: string, more: Partial<StrokeRow> = {}): StrokeRow => ({
   matrixJson: '[1,0,0,1,0,0]',
   engine: 3,
   deleted: 0,
-  samples: Uint8Array.of(1, 2, 3),
+  box: BOX,
   ...more,
 });
+function columnsOf(rows: readonly StrokeRow[]) {
+  const packer = new StrokePacker();
+  for (const one of rows) packer.add(one);
+  return packer.columns();
+}
 const erasure = { id: 'e', deleted: false, layerId: 'lines', pen: stroke.pen, strokeIds: ['a'], engine: 3 } as Erasure;
+const kept = { erasure, bytes: Uint8Array.of(9), box: BOX };
 
 describe('the ink of a sheet on the wire', () => {
-  it('comes out as it went in, whatever it is', () => {
+  it('comes out as it went in, whatever it is, and is found by its ids', () => {
+    const half = fc.integer({ min: -2000, max: 2000 }).map((v) => v / 2);
     const any: fc.Arbitrary<StrokeRow> = fc.record({
       id: fc.stringMatching(/^[A-Za-z0-9_-]{1,39}$/).map((v) => `s${v}`),
       layerId: fc.constantFrom('lines', 'rough', 'x'),
@@ -30,28 +39,31 @@ describe('the ink of a sheet on the wire', () => {
       matrixJson: fc.constantFrom('[1,0,0,1,0,0]', '[2,0,0,2,-5.25,1e6]'),
       engine: fc.integer({ min: 1, max: 3 }),
       deleted: fc.constantFrom(0, 1),
-      samples: fc.option(fc.uint8Array({ maxLength: 20 })),
+      box: fc.record({ x0: half, y0: half, x1: half, y1: half }),
     });
     fc.assert(
       fc.property(fc.uniqueArray(any, { selector: (r) => r.id, maxLength: 40 }), fc.nat(), (rows, seq) => {
-        const { body, parts } = packInk(seq, rows, [{ erasure, samples: Uint8Array.of(9) }]);
+        const { body, parts } = packInk(seq, columnsOf(rows), [kept], [[3, 'lines', 0, 1, 2, 3]]);
         // As it arrives: at an odd place of a larger memory.
         const frame = encodeFrame(body, parts);
         const moved = new Uint8Array(frame.length + 1).subarray(1);
         moved.set(frame);
         const read = readInk(moved);
-        expect(read.seq).toBe(seq);
-        expect(read.erasures).toEqual([erasure]);
-        expect(read.strokes).toEqual(
-          rows.map(({ penJson, matrixJson, samples: _, deleted, ...rest }) => ({
+        expect([read.seq, read.damage]).toEqual([seq, [[3, 'lines', 0, 1, 2, 3]]]);
+        expect(read.erasures.map((e) => ({ ...e, bytes: [...e.bytes!] }))).toEqual([{ ...kept, bytes: [9] }]);
+        expect(listed(read.strokes)).toEqual(
+          rows.map(({ penJson, matrixJson, box: _, deleted, ...rest }) => ({
             ...rest,
             deleted: deleted === 1,
             pen: JSON.parse(penJson) as unknown,
             matrix: JSON.parse(matrixJson) as unknown,
           })),
         );
-        const wanted = rows.flatMap((r) => (r.samples ? [[r.id, [...r.samples]]] : []));
-        expect([...read.samples].map(([id, bytes]) => [id, [...bytes]])).toEqual([...wanted, ['e', [9]]]);
+        rows.forEach((r, i) => {
+          expect(read.strokes.indexOf(r.id)).toBe(i);
+          expect(read.strokes.ownBoxAt(i)).toEqual(r.box);
+        });
+        expect(['-', '', 'other', `${rows[0]?.id}x`].map((id) => read.strokes.indexOf(id))).toEqual([-1, -1, -1, -1]);
       }),
       { numRuns: 150 },
     );
@@ -60,30 +72,53 @@ describe('the ink of a sheet on the wire', () => {
   it('names what many strokes share once: a pen costs nothing a second time', () => {
     const size = (count: number) => {
       const rows = Array.from({ length: count }, (_, i) => row(`s${String(i).padStart(5, '0')}`));
-      const { body, parts } = packInk(1, rows, []);
+      const { body, parts } = packInk(1, columnsOf(rows), []);
       return encodeFrame(body, parts).length;
     };
-    // 6 letters and a line end, 2 and a line end of the order, 24 of the row, 3 of samples.
-    expect(size(2000) - size(1000)).toBeLessThan(1000 * 38);
-    const { strokes } = unpackInk(packInk(1, [row('a'), row('b')], []));
-    expect(strokes[0].pen).toBe(strokes[1].pen);
+    // 6 letters and a line end, 2 and a line end of the order, 36 of the row.
+    expect(size(2000) - size(1000)).toBeLessThan(1000 * 47);
+    const { strokes } = unpackInk(packInk(1, columnsOf([row('a'), row('b')]), []));
+    expect(strokes.strokeAt(0).pen).toBe(strokes.strokeAt(1).pen);
   });
 
-  it('may be read without samples, and with none at all', () => {
-    const packed = packInk(4, [row('a')], [{ erasure, samples: Uint8Array.of(9) }]);
-    expect(unpackInk(packed, false).samples.size).toBe(0);
-    expect(unpackInk(packInk(0, [], []))).toEqual({ seq: 0, strokes: [], erasures: [], samples: new Map() });
+  it('may hold nothing at all, and an erasure without samples', () => {
+    const { strokes, ...rest } = unpackInk(packInk(0, columnsOf([]), [{ erasure, box: BOX }]));
+    expect(strokes.count).toBe(0);
+    expect(rest).toEqual({ seq: 0, erasures: [{ erasure, bytes: undefined, box: BOX }], damage: [] });
   });
 
   it.each([
-    ['a row too few', 'rows', (b: Uint8Array) => b.subarray(24)],
-    ['half a row', 'rows', (b: Uint8Array) => b.subarray(0, 30)],
+    ['a row too few', 'rows', (b: Uint8Array) => b.subarray(36)],
+    ['half a row', 'rows', (b: Uint8Array) => b.subarray(0, 40)],
     ['an id too many', 'ids', (b: Uint8Array) => Uint8Array.of(...b, 10, 65)],
-    ['samples cut short', 'samples', (b: Uint8Array) => b.subarray(1)],
+    ['an order too few', 'orders', (b: Uint8Array) => b.subarray(0, 2)],
     ['a pen that is not listed', 'rows', (b: Uint8Array) => b.map((v, i) => (i === 8 ? 200 : v))],
   ] as const)('is refused with %s', (_what, name, change) => {
-    const { body, parts } = packInk(1, [row('a'), row('b')], []);
+    const { body, parts } = packInk(1, columnsOf([row('a'), row('b')]), []);
     parts.set(name, change(parts.get(name)!));
     expect(() => unpackInk({ body, parts })).toThrow(RangeError);
+  });
+
+  it('ranks what comes later among its rows: layer by layer, by order, then by id', () => {
+    const { strokes } = unpackInk(
+      packInk(
+        1,
+        columnsOf([
+          row('a', { order: 'a1' }),
+          row('c', { order: 'a1' }),
+          row('b', { order: 'a3' }),
+          row('z', { layerId: 'rough' }),
+        ]),
+        [],
+      ),
+    );
+    const rank = (layerId: string, order: string, id: string) => strokes.rankOf({ layerId, order, id });
+    expect([
+      rank('lines', 'a1', 'b'),
+      rank('lines', 'a1', 'c'),
+      rank('lines', 'a2', 'x'),
+      rank('lines', 'a4', 'x'),
+    ]).toEqual([0.5, 1, 1.5, 2.5]);
+    expect([rank('alone', 'a9', 'x'), rank('rough', 'a9', 'x')]).toEqual([-0.5, 3.5]);
   });
 });

@@ -1,9 +1,8 @@
 import 'fake-indexeddb/auto';
-import { unpackInk } from '../../contract/ink-frame';
 import { FIRST_LAYER, newSettings } from '../../core/sheet/entities';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { addLayer, deleteLayer, moveLayer, renameLayer, setLayerOpacity } from '../../ui/session/stack-actions';
-import { Browser, ink, openedInTurn, setUpWorld, world } from '../measures/devices';
+import { Browser, ink, openedInTurn, setUpWorld, world, inkOnServer } from '../measures/devices';
 import { random } from '../measures/strokes';
 
 setUpWorld();
@@ -80,7 +79,7 @@ describe('three devices', () => {
     for (const step of steps) replayed.apply(step.changes);
     const head = world.store.sheets.head('sheet')!;
     const kept = new SheetModel(head.settings, head.layers);
-    for (const s of unpackInk(world.store.sheets.strokes('sheet')).strokes) kept.strokes.set(s.id, s);
+    for (const s of await inkOnServer()) kept.strokes.set(s.id, s);
     expect(tablesOf(kept)).toBe(tablesOf(replayed));
     for (const { session } of devices) expect(tablesOf(session.model)).toBe(tablesOf(kept));
   });

@@ -39,7 +39,7 @@ describe('a sheet that is open', () => {
     await ink(session, 'a');
     await setLayerOpacity(session, session.model.layers.get('lines')!, 0.5);
     await savedOn(session);
-    expect(serverStrokes()).toEqual([['a', false]]);
+    expect(await serverStrokes()).toEqual([['a', false]]);
     expect(serverLayers().find((l) => l.id === 'lines')!.opacity).toBe(0.5);
     const again = await opened(tablet);
     expect([...again.session.model.strokes.keys()]).toEqual(['a']);
@@ -55,12 +55,12 @@ describe('a sheet that is open', () => {
     await ink(first.session, 'b');
     await until(() => first.told.sync === 'waiting', 'the steps wait');
     first.session.close();
-    expect(serverStrokes()).toEqual([]);
+    expect(await serverStrokes()).toEqual([]);
     world.away = false;
     const { session } = await opened(tablet);
     expect([...session.model.strokes.keys()]).toEqual(['a', 'b']);
     await savedOn(session);
-    expect(serverStrokes()).toEqual([
+    expect(await serverStrokes()).toEqual([
       ['a', false],
       ['b', false],
     ]);
@@ -75,7 +75,7 @@ describe('a sheet that is open', () => {
     for (const id of ['a', 'b', 'c']) await ink(session, id);
     await Promise.all([session.undo(), session.undo(), session.redo()]);
     await savedOn(session);
-    expect(serverStrokes()).toEqual([
+    expect(await serverStrokes()).toEqual([
       ['a', false],
       ['b', false],
       ['c', true],
@@ -84,7 +84,7 @@ describe('a sheet that is open', () => {
     const { session: later } = await opened(tablet);
     await later.redo();
     await savedOn(later);
-    expect(serverStrokes().every(([, deleted]) => !deleted)).toBe(true);
+    expect((await serverStrokes()).every(([, deleted]) => !deleted)).toBe(true);
     for (let i = 0; i < 4; i++) await later.undo();
     expect([...later.model.strokes.values()].every((s) => s.deleted)).toBe(true);
   });
@@ -98,7 +98,7 @@ describe('a sheet that is open', () => {
     expect(told.notices[0]).toMatch(/^"Add picture" was not taken: This picture is not stored yet\./);
     await until(() => !session.model.layers.has('photo'), 'the sheet is as the server has it');
     expect((await session.setAside()).map((w) => w.step.label)).toEqual(['Add picture']);
-    expect(serverStrokes()).toEqual([['a', false]]);
+    expect(await serverStrokes()).toEqual([['a', false]]);
   });
 });
 
@@ -201,7 +201,7 @@ describe('what must not be lost', () => {
     await ink(session, 'a');
     await until(() => told.notices.some((n) => n.includes('"Opacity" was not taken')), 'it is told');
     await savedOn(session);
-    expect(serverStrokes()).toEqual([['a', false]]);
+    expect(await serverStrokes()).toEqual([['a', false]]);
     expect((await session.setAside()).map((w) => w.step.id)).toEqual(['w']);
   });
 
@@ -258,7 +258,7 @@ describe('what must not be lost', () => {
     expect([...session.model.strokes.values()].map((s) => s.deleted)).toEqual([true, true]);
     for (let i = 0; i < 2; i++) await session.redo();
     await savedOn(session);
-    expect(serverStrokes().map(([, deleted]) => deleted)).toEqual([false, false]);
+    expect((await serverStrokes()).map(([, deleted]) => deleted)).toEqual([false, false]);
   });
 
   it('puts a new line above those that others have drawn meanwhile', async () => {
@@ -316,7 +316,7 @@ describe('what must not be lost', () => {
     for (const hand of hands) await hand.restoreHeld();
     for (const hand of hands) await hand.openTarget();
     for (const { session } of tabs) await savedOn(session);
-    expect(serverStrokes()).toEqual([['held-1', false]]);
+    expect(await serverStrokes()).toEqual([['held-1', false]]);
   });
 
   it('cuts labels where they are made: a layer with the longest name can be changed', async () => {
@@ -365,7 +365,7 @@ describe('what must not be lost', () => {
     world.store.sheets.act({ id: 'del', kind: 'delete', sheetId: 'sheet' }, 0);
     await ink(session, 'a');
     await until(() => told.notices.some((n) => n.startsWith('This sheet was deleted elsewhere')), 'it is told');
-    expect(serverStrokes()).toEqual([['a', false]]);
+    expect(await serverStrokes()).toEqual([['a', false]]);
   });
 
   it('reorders layers that two devices gave one place', async () => {

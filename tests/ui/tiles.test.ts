@@ -1,11 +1,10 @@
 import { createCanvas, ImageData, type Canvas } from '@napi-rs/canvas';
-import { TILE } from '../../core/raster/tiles';
+import { TILE, TILE_APRON } from '../../core/raster/tiles';
 import type { InkLayer } from '../../core/sheet/entities';
 import type { InkRun } from '../../ui/canvas/layer-runs';
 import { TilePainter } from '../../ui/canvas/tile-painter';
 import { TileStore } from '../../ui/canvas/tile-store';
 import type { WetStroke } from '../../ui/canvas/wet-stroke';
-import { TILE_APRON } from '../../workers/sheet-protocol';
 
 Object.assign(globalThis, { ImageData, document: { createElement: () => createCanvas(300, 150) } });
 

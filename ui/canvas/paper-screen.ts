@@ -1,9 +1,9 @@
 import { grow, intersection, isEmpty, outward, scaled, transformBox, type Box } from '../../core/geometry/box';
 import { apply, compose, invert, lengthScale, scaling, type Matrix } from '../../core/geometry/matrix';
 import { gridMatrix, viewMatrix, type Size, type View } from '../../core/geometry/view';
-import { eachTile, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
+import { eachTile, TILE_APRON, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
 import { placementMatrix } from '../../core/sheet/placement';
-import { runTileKey, TILE_APRON, type RunTile } from '../../workers/sheet-protocol';
+import { runTileKey, type RunTile } from '../../workers/sheet-protocol';
 import type { InkRun, ReferenceRun, Run } from './layer-runs';
 import type { PictureStore } from './picture-store';
 import type { TileStore } from './tile-store';

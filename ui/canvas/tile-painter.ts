@@ -1,7 +1,7 @@
 import { grow, intersection, isEmpty, outward, scaled, transformBox, type Box } from '../../core/geometry/box';
 import { apply, compose, lengthScale, scaling, type Matrix } from '../../core/geometry/matrix';
-import { TILE, tileBox } from '../../core/raster/tiles';
-import { TILE_APRON, type RunTile } from '../../workers/sheet-protocol';
+import { TILE, TILE_APRON, TILE_SIDE, tileBox } from '../../core/raster/tiles';
+import type { RunTile } from '../../workers/sheet-protocol';
 import type { InkRun } from './layer-runs';
 import type { StoredTile } from './tile-store';
 import { WetImage } from './wet-image';
@@ -25,7 +25,6 @@ export const isOver = (run: InkRun, wet: WetInk): boolean => run.layers.some((l)
 /** What stands in a tile's place: an image with its apron, wet ink alone, one colour all over, or nothing. */
 type TileImage = CanvasImageSource | { wet: HTMLCanvasElement; part: Box } | string | null;
 
-const SIDE = TILE + 2 * TILE_APRON;
 /** How far tiles of a turned page reach over their edges, device px. */
 const SOFT_PX = 0.75;
 
@@ -36,7 +35,7 @@ export class TilePainter {
   private readonly composed = document.createElement('canvas');
 
   constructor() {
-    this.composed.width = this.composed.height = SIDE;
+    this.composed.width = this.composed.height = TILE_SIDE;
   }
 
   /** The canvases that it works with. */
@@ -66,7 +65,7 @@ export class TilePainter {
     }
     const ctx = this.composed.getContext('2d')!;
     ctx.setTransform(1, 0, 0, 1, 0, 0);
-    ctx.clearRect(0, 0, SIDE, SIDE);
+    ctx.clearRect(0, 0, TILE_SIDE, TILE_SIDE);
     if (stored.bitmap) ctx.drawImage(stored.bitmap, 0, 0);
     for (const wet of unseen) this.layWet(ctx, wet, near, level, [1, 0, 0, 1, -whole.x0, -whole.y0]);
     return this.composed;

@@ -4,7 +4,7 @@ import { CoverageMask } from '../../core/raster/coverage-mask';
 import { gridArea, spineBox } from '../../core/raster/draw-stroke';
 import type { Rgb } from '../../core/raster/pixels';
 import { eachTile, TILE, tileBox, tilesOver } from '../../core/raster/tiles';
-import { toleranceAt } from '../../core/sheet/ink-store';
+import { toleranceAt } from '../../core/sheet/ink-box';
 import type { Pen } from '../../core/stroke/pen';
 import { SampleRecorder, unitLog2For, type HandPoint, type Samples } from '../../core/stroke/samples';
 import { partOf, Spine } from '../../core/stroke/spine';

@@ -18,7 +18,9 @@ import {
 import type { ErrorCode } from '../../contract/errors';
 import type { DrawerAct } from '../../contract/requests';
 import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
+import { tileKey, type TileAddress } from '../../core/raster/tiles';
 import type { Step } from '../../core/sheet/steps';
+import type { TileBatch } from '../../workers/tile-maker';
 
 /** Answers that say nothing of what was sent: it may be taken another time. */
 const NO_VERDICTS: readonly ErrorCode[] = ['server-failed', 'not-found', 'foreign'];
@@ -87,9 +89,38 @@ export const doInDrawer = async (act: DrawerAct): Promise<SheetCard[]> =>
 
 export const fetchHead = (id: string): Promise<SheetHead> => json(sheetHead, `/api/sheets/${id}`);
 
-/** Large, so it may take as long as it takes; leaving the sheet stops it. */
-export const fetchStrokes = (id: string, signal: AbortSignal): Promise<ArrayBuffer> =>
-  request(`/api/sheets/${id}/strokes`, (answer) => answer.arrayBuffer(), { signal }, Infinity);
+const bytesOf = (answer: Response): Promise<ArrayBuffer> => answer.arrayBuffer();
+
+/**
+ * All ink but its samples, and where steps after a number have changed it. Large, so it may take as long as it takes;
+ * leaving the sheet stops it.
+ */
+export const fetchInk = (id: string, after: number, signal: AbortSignal): Promise<ArrayBuffer> =>
+  request(`/api/sheets/${id}/strokes?after=${after}`, bytesOf, { signal }, Infinity);
+
+/** What is kept of the low levels, with the tiles of one. */
+export const fetchLowTiles = (id: string, level: number, signal: AbortSignal): Promise<ArrayBuffer> =>
+  request(`/api/sheets/${id}/tiles?level=${level}`, bytesOf, { signal });
+
+export const findLowTiles = (id: string, tiles: readonly TileAddress[], signal: AbortSignal): Promise<ArrayBuffer> =>
+  request(`/api/sheets/${id}/tiles/find`, bytesOf, { ...posted({ tiles }), signal });
+
+export const fetchSamples = (id: string, ids: readonly string[], signal: AbortSignal): Promise<ArrayBuffer> =>
+  request(`/api/sheets/${id}/samples`, bytesOf, { ...posted({ ids }), signal });
+
+/** Leaves tiles with a sheet as a step left them. */
+export const putLowTiles = (
+  id: string,
+  seq: number,
+  { tiles, levels }: TileBatch,
+  signal: AbortSignal,
+): Promise<void> =>
+  request(`/api/sheets/${id}/tiles?seq=${seq}`, () => Promise.resolve(), {
+    method: 'PUT',
+    signal,
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: encodeFrame({ levels }, new Map(tiles.map(([address, bytes]) => [tileKey(address), bytes]))),
+  });
 
 export const fetchHistory = (id: string, device: string) =>
   json(historyAnswer, `/api/sheets/${id}/history?device=${device}`);

@@ -112,6 +112,7 @@ export class Inking {
   }
 
   private async erase(layerId: string, bytes: Uint8Array, pen: Pen, leftover: WetInk | undefined): Promise<void> {
+    await this.session.ready;
     const strokeIds = await this.session.client.touched(layerId, bytes, pen);
     if (!strokeIds.length) {
       if (leftover) this.session.stage?.forget(leftover);
@@ -158,11 +159,7 @@ export class Inking {
   private lastOrderOf(layerId: string): string | undefined {
     if (this.foreignSeen !== this.session.foreignChanges) this.lastOrder.clear();
     this.foreignSeen = this.session.foreignChanges;
-    let last = this.lastOrder.get(layerId);
-    if (last !== undefined) return last;
-    for (const s of this.session.model.strokes.values())
-      if (s.layerId === layerId && (last === undefined || s.order > last)) last = s.order;
-    return last;
+    return this.lastOrder.get(layerId) ?? this.session.topOrderOf(layerId);
   }
 
   // ---- strokes whose layer takes no ink

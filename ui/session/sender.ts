@@ -29,6 +29,7 @@ export class Sender {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private request: { abort: AbortController; since: number } | undefined;
   private closed = false;
+  private held = false;
 
   constructor(
     private readonly sheetId: string,
@@ -62,16 +63,26 @@ export class Sender {
     void this.run();
   }
 
+  /** Sends nothing more until {@link release}: the sheet is being read, and what waits is put on top of it. */
+  hold(): void {
+    this.held = true;
+  }
+
+  release(): void {
+    this.held = false;
+    void this.run();
+  }
+
   close(): void {
     this.closed = true;
     clearTimeout(this.timer);
   }
 
   private async run(): Promise<void> {
-    if (this.busy || this.closed || this.timer !== undefined) return;
+    if (this.busy || this.held || this.closed || this.timer !== undefined) return;
     this.busy = true;
     try {
-      while (this.queue.length && !this.closed) await this.sendBatch();
+      while (this.queue.length && !this.held && !this.closed) await this.sendBatch();
       this.failures = 0;
     } catch (error) {
       this.retryLater(error);

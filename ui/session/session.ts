@@ -1,6 +1,7 @@
 import { nanoid } from 'nanoid';
-import type { Parts } from '../../contract/frame';
+import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
+import type { LowTilesBody } from '../../contract/low-tiles';
 import type { SheetCard, SheetHead, StepsAnswer } from '../../contract/answers';
 import { inverseOf, remember, type History } from '../../core/sheet/history';
 import type { PaperSize } from '../../core/sheet/paper';
@@ -16,18 +17,20 @@ import {
   ApiFailure,
   fetchHead,
   fetchHistory,
+  fetchInk,
+  fetchLowTiles,
   fetchStepsAfter,
-  fetchStrokes,
   findSteps,
   knownSteps,
-  putOverview,
 } from './api';
 import type { Delivery } from './deliver';
 import { deviceId } from './device';
 import { changesToTake } from './foreign-steps';
 import { Journal, type WaitingStep } from './journal';
+import { Keeping } from './keeping';
 import { Sender, type QueuedStep, type SyncState } from './sender';
 import { StepMemory } from './step-memory';
+import { Supply } from './supply';
 
 /** Something to do about a message, by the name of what it does. */
 export interface WayBack {
@@ -39,6 +42,8 @@ export interface WayBack {
 export interface SessionListener {
   /** The sheet is there; its ink is asked for when this has come to its end. */
   found(card: SheetCard): void | Promise<void>;
+  /** Its ink could not be read; what was done meanwhile is kept on this device. */
+  failed(error: unknown): void;
   structure(): void;
   history(): void;
   sync(state: SyncState): void;
@@ -54,9 +59,6 @@ export interface ActOptions {
   leftover?: WetInk;
 }
 
-const OVERVIEW_SIDE_PX = 640;
-const OVERVIEW_IDLE_MS = 4000;
-
 /**
  * One open sheet: its model, the worker that draws it, its history, and the way of its steps to the
  * device's journal and the server.
@@ -69,7 +71,12 @@ export class SheetSession {
   private readonly device = deviceId();
   private past: History = { undo: [], redo: [] };
   private readonly memory = new StepMemory();
-  private overviewTimer: ReturnType<typeof setTimeout> | undefined;
+  /** Whether the worker has all strokes. */
+  private isReady = false;
+  /** Steps that were not put on top: what of them the ink does not hold is taken in by its number. */
+  private readonly passedOver = new Set<string>();
+  /** Wet ink of steps that were made before. */
+  private readonly early = new Map<string, WetInk>();
   private undoing: Promise<void> = Promise.resolve();
   /** Steps up to this number are in the model, in their order. */
   private seq: number;
@@ -83,14 +90,23 @@ export class SheetSession {
   private readonly tabs: BroadcastChannel | undefined;
   private readonly sender: Sender;
 
+  readonly card: SheetCard;
+  readonly model: SheetModel;
+  /** What is left with the sheet when inking rests. */
+  readonly keeping: Keeping;
+  private readonly tops: Readonly<Record<string, string>>;
+
   private constructor(
-    readonly card: SheetCard,
-    readonly model: SheetModel,
+    head: SheetHead,
     readonly journal: Journal,
     private readonly level: number,
     private readonly listener: SessionListener,
     private readonly leaving: AbortController,
   ) {
+    const { card } = head;
+    this.card = card;
+    this.model = new SheetModel(head.settings, head.layers);
+    this.tops = head.tops;
     this.seq = card.seq;
     this.sender = new Sender(card.id, journal);
     // Missing in a few browsers; then a tab sees the others when it looks again.
@@ -99,12 +115,17 @@ export class SheetSession {
     if (this.tabs) this.tabs.onmessage = () => void this.catchUp();
     this.client.onTrouble = (what) =>
       listener.notice(`${what} could not be shown; everything else is. Nothing of it was lost.`);
+    const supply = new Supply(card.id, leaving.signal, (text) => listener.notice(text));
+    this.client.onNeed = (of) => supply.bring(of);
+    this.client.onOutOfReach = () => supply.outOfReach();
+    this.keeping = new Keeping(card, this.client, this);
     this.sender.onState = (state) => listener.sync(state);
     this.sender.onDelivered = (delivery) => this.delivered(delivery);
   }
 
   /**
-   * Opens a sheet as the server has it, with this device's waiting steps on top.
+   * Opens a sheet as the server has it, with this device's waiting steps on top. Resolves as soon as it can be shown and
+   * inked; its strokes come after (`ready`).
    * @param levelFor the tile level that will be shown first, for the paper's size.
    * @throws {ApiFailure} no such sheet, or the server cannot be reached.
    */
@@ -116,30 +137,42 @@ export class SheetSession {
     const leaving = new AbortController();
     // The head first, alone: with it the kept small picture can be shown.
     const head = await fetchHead(id);
+    const level = levelFor(head.card);
+    const low = fetchLowTiles(id, level, leaving.signal).catch(() => undefined);
     await listener.found(head.card);
-    const ink = inkOf(id, leaving.signal);
     const journal = await Journal.open((text) => listener.notice(text));
-    const model = new SheetModel(head.settings, head.layers);
-    const session = new SheetSession(head.card, model, journal, levelFor(head.card), listener, leaving);
-    try {
-      session.ready = session.load(head, ink, await session.stillWaiting());
-      await session.ready;
-    } catch (error) {
-      session.close();
-      throw error;
-    }
-    void session.catchUp();
-    void session.tellSetAside();
+    const session = new SheetSession(head, journal, level, listener, leaving);
+    session.sender.hold();
+    for (const w of await session.stillWaiting()) session.sender.add(w);
+    session.ready = session.load(head, low);
+    session.ready.then(
+      () => session.begun(),
+      (error: unknown) => {
+        if (session.closed) return;
+        session.close();
+        listener.failed(error);
+      },
+    );
     return session;
+  }
+
+  /** All is there: what others do is taken in, and what the sheet should keep is made. */
+  private begun(): void {
+    if (this.closed) return;
+    this.listener.structure();
+    this.listener.history();
+    void this.catchUp();
+    void this.tellSetAside();
+    this.keeping.tilesSoon();
   }
 
   get paper(): PaperSize {
     return this.card;
   }
 
-  /** Whether the server has everything. */
+  /** Whether the server has everything, and the strokes are here. */
   get isSaved(): boolean {
-    return this.sender.waiting.length === 0;
+    return this.isReady && this.sender.waiting.length === 0;
   }
 
   private get closed(): boolean {
@@ -155,66 +188,101 @@ export class SheetSession {
     return this.past;
   }
 
+  /** The place of a layer's topmost stroke. */
+  topOrderOf(layerId: string): string | undefined {
+    const top = this.model.strokes.topOrderOf(layerId);
+    const before = this.isReady || !Object.hasOwn(this.tops, layerId) ? undefined : this.tops[layerId];
+    return top === undefined || (before !== undefined && before > top) ? before : top;
+  }
+
+  /** Whether any ink stands on one of these layers; until the strokes are there, whether any ever did. */
+  hasInkOn(layerIds: readonly string[]): boolean {
+    const isEarly = !this.isReady && layerIds.some((id) => Object.hasOwn(this.tops, id));
+    return isEarly || this.model.strokes.countOn(layerIds, 1) > 0;
+  }
+
   /** This device's waiting steps from earlier. */
   private async stillWaiting(): Promise<QueuedStep[]> {
     const waiting = await this.journal.waiting(this.card.id);
     return waiting.map(({ n, step, parts }) => ({ step, parts, place: Promise.resolve(n) }));
   }
 
-  /** Fills model, worker and history from the server, and puts `waiting` on top. */
-  private async load(head: SheetHead, ink: ReturnType<typeof inkOf>, waiting: readonly QueuedStep[]): Promise<void> {
+  /**
+   * Fills model, worker and history from the server, and puts what waits on top. What was done before it came to its end
+   * waits, too.
+   */
+  private async load(head: SheetHead, low: Promise<ArrayBuffer | undefined>): Promise<void> {
     const { model, client, card } = this;
-    const [frame, history] = await ink;
-    // Asked after the strokes: what those hold already is not put on top of them once more.
-    const ids = waiting.map((w) => w.step.id);
+    this.sender.hold();
+    const after = this.takeLow(head, await low);
+    const [frame, history] = await Promise.all([
+      fetchInk(card.id, after, this.leaving.signal),
+      fetchHistory(card.id, this.device),
+    ]);
+    // Asked after the strokes: what those hold already is not put on top of them once more, and what was written in
+    // between is taken in by its number.
+    const ids = this.sender.waiting.map((w) => w.step.id);
     const known = new Set(ids.length ? await knownSteps(card.id, ids.slice(0, 5000)) : []);
-    const { strokes, erasures, seq } = readInk(new Uint8Array(frame), false);
-    await client.open({
-      frame,
-      settings: head.settings,
-      layers: head.layers,
-      paper: card,
-      level: this.level,
-    });
+    const { strokes, erasures, seq } = readInk(new Uint8Array(frame));
+    await client.open({ frame: frame.slice(0), settings: head.settings, layers: head.layers, paper: card });
     model.settings = head.settings;
     model.layers.clear();
-    model.strokes.clear();
-    model.erasures.clear();
     for (const layer of head.layers) model.layers.set(layer.id, layer);
-    for (const stroke of strokes) model.strokes.set(stroke.id, stroke);
-    for (const erasure of erasures) model.erasures.set(erasure.id, erasure);
+    model.strokes.open(strokes);
+    model.erasures.clear();
+    for (const { erasure } of erasures) model.erasures.set(erasure.id, erasure);
     // Layers and strokes were read one after the other; what came between is taken in by number.
     this.seq = Math.min(head.card.seq, seq);
-    this.latest = Math.max(head.card.seq, seq);
+    this.latest = Math.max(this.latest, head.card.seq, seq);
     this.past = { undo: history.undo, redo: history.redo };
     for (const { id, label } of history.labels) this.memory.name(id, label);
     for (const step of history.steps) this.memory.add(step);
-    // In a load while working, steps made meanwhile stand in the queue already.
-    const queued = new Set(this.sender.waiting);
-    for (const w of queued.size ? this.sender.waiting : waiting) {
-      if (known.has(w.step.id) && !queued.has(w)) await this.forget(w);
-      else await this.putOnTop(w, queued.has(w));
+    await this.putWaitingOnTop(known);
+    this.sender.release();
+  }
+
+  /** Hands the kept tiles to the worker. @returns the step up to which they are told of. */
+  private takeLow(head: SheetHead, frame: ArrayBuffer | undefined): number {
+    try {
+      const { seq } = decodeFrame(new Uint8Array(frame!)).body as LowTilesBody;
+      this.client.low(frame!);
+      return seq;
+    } catch {
+      // Without them the strokes are drawn.
+      this.client.low(
+        encodeFrame({ seq: 0, tiles: [], levels: [], damage: [] } satisfies LowTilesBody, new Map()).buffer,
+      );
+      return head.card.seq;
     }
   }
 
-  private async forget({ place }: QueuedStep): Promise<void> {
-    const n = await place;
-    if (n !== undefined) await this.journal.remove([n]);
+  /** Until there is no more: what is done meanwhile joins the others that wait. */
+  private async putWaitingOnTop(known: ReadonlySet<string>): Promise<void> {
+    const done = new Set(known);
+    for (const id of known) this.passedOver.add(id);
+    for (;;) {
+      const next = this.sender.waiting.find((w) => !done.has(w.step.id));
+      if (!next) break;
+      done.add(next.step.id);
+      await this.putOnTop(next);
+    }
+    this.isReady = true;
+    for (const wet of this.early.values()) this.stage?.applied([], wet);
+    this.early.clear();
   }
 
   /** Applies a waiting step to what the server has; one that no longer can be is left to the server to refuse. */
-  private async putOnTop(w: QueuedStep, isQueued: boolean): Promise<void> {
-    const { step, parts } = w;
+  private async putOnTop({ step, parts }: QueuedStep): Promise<void> {
     try {
       this.model.apply(step.changes);
-      await this.client.apply(step.changes, parts);
+      const { damage } = await this.client.apply(step.changes, parts, { id: step.id, undoes: step.undoes });
+      this.stage?.applied(damage, this.early.get(step.id));
     } catch (error) {
       if (!(error instanceof StepRefused)) console.error(error);
     }
     this.memory.add(step);
     const { undo, redo } = this.past;
     if (!undo.includes(step.id) && !redo.includes(step.id)) remember(this.past, step);
-    if (!isQueued) this.sender.add(w);
   }
 
   /** Reads everything anew: the server has not taken a step that is shown here. */
@@ -223,7 +291,8 @@ export class SheetSession {
       .then(async () => {
         if (this.closed) return;
         const head = await fetchHead(this.card.id);
-        await this.load(head, inkOf(this.card.id, this.leaving.signal), this.sender.waiting);
+        const low = fetchLowTiles(this.card.id, this.level, this.leaving.signal).catch(() => undefined);
+        await this.load(head, low);
         this.foreignChanges++;
         this.stage?.repaintAll();
         this.listener.structure();
@@ -232,6 +301,7 @@ export class SheetSession {
       })
       .catch((error: unknown) => {
         if (this.closed) return;
+        this.sender.release();
         if (!(error instanceof ApiFailure)) console.error(error);
         this.listener.notice('The sheet could not be read anew. Reload the page; nothing is lost.');
       });
@@ -258,10 +328,12 @@ export class SheetSession {
     this.memory.add(step);
     this.listener.history();
     if (changes.some((c) => c.table === 'sheet' || c.table === 'layers')) this.listener.structure();
-    this.show(changes, parts, leftover, { id: step.id, undoes });
+    // Until the strokes are there, wet ink shows it; then it is put on top.
+    if (this.isReady) this.show(changes, parts, leftover, { id: step.id, undoes });
+    else if (leftover) this.early.set(step.id, leftover);
     const place = this.journal.add(this.card.id, step, parts);
     this.sender.add({ step, parts, place });
-    this.scheduleOverview();
+    this.keeping.allSoon();
     await place;
   }
 
@@ -287,6 +359,7 @@ export class SheetSession {
   private takeBack(side: 'undo' | 'redo'): Promise<void> {
     this.undoing = this.undoing
       .then(async () => {
+        await this.ready;
         const list = this.past[side];
         const id = list[list.length - 1];
         if (id === undefined) return;
@@ -346,7 +419,8 @@ export class SheetSession {
     this.noteState(state);
     // Our own, if nothing of others lies between: then there is nothing to take in.
     if (!this.catchingUp && !refused.length)
-      for (const { seq } of [...written].sort((a, b) => a.seq - b.seq)) if (seq === this.seq + 1) this.seq = seq;
+      for (const { id, seq } of [...written].sort((a, b) => a.seq - b.seq))
+        if (seq === this.seq + 1 && !this.passedOver.has(id)) this.seq = seq;
     if (this.latest > this.seq) void this.catchUp();
   }
 
@@ -432,8 +506,7 @@ export class SheetSession {
       c.ids.forEach((id, i) => {
         const layer = this.model.layers.get(id);
         if (c.after[i] !== true || !layer || layer.kind === 'reference') return;
-        let lines = 0;
-        for (const stroke of this.model.strokes.values()) if (stroke.layerId === id && !stroke.deleted) lines++;
+        const lines = this.model.strokes.countOn([id]);
         if (!lines) return;
         this.listener.notice(
           `${layer.name} was deleted elsewhere, with ${lines} ${lines === 1 ? 'line' : 'lines'} on it.`,
@@ -472,49 +545,20 @@ export class SheetSession {
       );
   }
 
-  // ---- the small picture for the drawer
+  // ---- what is left with the sheet
 
-  private scheduleOverview(): void {
-    clearTimeout(this.overviewTimer);
-    this.overviewTimer = setTimeout(() => void this.sendOverview(), OVERVIEW_IDLE_MS);
-  }
-
-  /** Draws the sheet small and leaves it with the server; failing is no loss, the next one replaces it. */
-  async sendOverview(): Promise<void> {
-    clearTimeout(this.overviewTimer);
-    this.overviewTimer = undefined;
-    if (this.closed || this.sender.waiting.length) return;
-    const side = Math.max(this.card.widthPx, this.card.heightPx);
-    const level = Math.min(0, Math.floor(Math.log2(OVERVIEW_SIDE_PX / side)));
-    const { seq } = this;
-    try {
-      const parts = await this.client.png({ level, onPaper: true, isOverview: true }).result;
-      if (parts) await putOverview(this.card.id, seq, parts);
-    } catch {
-      // The drawer shows the one before.
-    }
-  }
-
-  get overviewDue(): boolean {
-    return this.overviewTimer !== undefined;
+  get shownSeq(): number {
+    return this.seq;
   }
 
   close(): void {
     this.leaving.abort();
-    clearTimeout(this.overviewTimer);
+    this.keeping.close();
     this.tabs?.close();
     this.sender.close();
     this.client.close();
     this.journal.close();
   }
-}
-
-/** A sheet's strokes and this device's history, both under way at once. */
-function inkOf(id: string, signal: AbortSignal) {
-  const both = Promise.all([fetchStrokes(id, signal), fetchHistory(id, deviceId())]);
-  // Awaited later; a sheet that is not there fails earlier.
-  both.catch(() => undefined);
-  return both;
 }
 
 const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

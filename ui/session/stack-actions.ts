@@ -92,23 +92,17 @@ export function moveLayer(session: SheetSession, layer: Layer, by: 1 | -1): Prom
 }
 
 /** Whether there is any ink on the layers that are sent. */
-export function hasSentInk(session: SheetSession): boolean {
-  const sent = new Set(sentLayers(session.model).map((l) => l.id));
-  for (const stroke of session.model.strokes.values()) if (!stroke.deleted && sent.has(stroke.layerId)) return true;
-  return false;
-}
+export const hasSentInk = (session: SheetSession): boolean =>
+  session.hasInkOn(sentLayers(session.model).map((l) => l.id));
 
 /** Whether any ink stands on the sheet. */
-export function hasInk(session: SheetSession): boolean {
-  for (const stroke of session.model.strokes.values()) if (!stroke.deleted) return true;
-  return false;
-}
+export const hasInk = (session: SheetSession): boolean => session.hasInkOn([...session.model.layers.keys()]);
 
 /**
  * Places a picture anew.
  * @param withInk all ink goes with it: each stroke's matrix is moved by what the picture moved.
  */
-export function placePicture(
+export async function placePicture(
   session: SheetSession,
   before: ReferenceLayer,
   placement: Placement,
@@ -116,6 +110,7 @@ export function placePicture(
 ): Promise<void> {
   const changes: Change[] = [assign('layers', before, 'placement', placement)];
   if (withInk) {
+    await session.ready;
     const was = placementMatrix(before.placement, before.picture);
     const moved: Matrix = compose(placementMatrix(placement, before.picture), invert(was));
     const strokes = [...session.model.strokes.values()].filter((s) => !s.deleted);

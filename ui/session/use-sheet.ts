@@ -29,28 +29,29 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
     let gone = false;
     let session: SheetSession | undefined;
     dispatch(sheetSlice.actions.opening());
-    const tell = teller(dispatch, () => session);
-    SheetSession.open(id, (paper) => firstLevel(paper, freeNow.current), tell).then(
-      (opened) => {
-        session = opened;
-        if (gone) return opened.close();
-        const inking = new Inking(
-          opened,
-          (held) => dispatch(sheetSlice.actions.held(held.map(({ id, pen, colour }) => ({ id, pen, colour })))),
-          tell.notice,
-        );
-        dispatch(sheetSlice.actions.opened());
-        tell.structure();
-        tell.history();
-        setOpen({ session: opened, inking, mover: new PictureMover(opened) });
-      },
-      (error: unknown) => {
-        const text =
-          error instanceof ApiFailure ? error.message : 'This sheet could not be read. Nothing was changed; try again.';
-        if (!(error instanceof ApiFailure)) console.error(error);
-        if (!gone) dispatch(sheetSlice.actions.failed(text));
-      },
-    );
+    const failed = (error: unknown) => {
+      const text =
+        error instanceof ApiFailure ? error.message : 'This sheet could not be read. Nothing was changed; try again.';
+      if (!(error instanceof ApiFailure)) console.error(error);
+      if (gone) return;
+      setOpen(undefined);
+      session = undefined;
+      dispatch(sheetSlice.actions.failed(text));
+    };
+    const tell = { ...teller(dispatch, () => session), failed };
+    SheetSession.open(id, (paper) => firstLevel(paper, freeNow.current), tell).then((opened) => {
+      session = opened;
+      if (gone) return opened.close();
+      const inking = new Inking(
+        opened,
+        (held) => dispatch(sheetSlice.actions.held(held.map(({ id, pen, colour }) => ({ id, pen, colour })))),
+        tell.notice,
+      );
+      dispatch(sheetSlice.actions.opened());
+      tell.structure();
+      tell.history();
+      setOpen({ session: opened, inking, mover: new PictureMover(opened) });
+    }, failed);
     return () => {
       gone = true;
       setOpen(undefined);
@@ -78,12 +79,15 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
 
 /** Leaves the small picture for the drawer behind, then closes. */
 async function leave(session: SheetSession, dispatch: AppDispatch): Promise<void> {
-  if (session.overviewDue) {
-    await session.sendOverview();
+  if (session.keeping.isDue) {
+    // It may take long on a full sheet; what is not done by then is mended at the next opening.
+    await Promise.race([session.keeping.keep(), new Promise((done) => setTimeout(done, LEAVING_MS))]);
     void dispatch(drawerApi.endpoints.sheets.initiate(undefined, { forceRefetch: true, subscribe: false }));
   }
   session.close();
 }
+
+const LEAVING_MS = 5000;
 
 /** A large drawing may keep the server busy for longer than the picture that stands in for it should take. */
 const PICTURE_MS = 400;

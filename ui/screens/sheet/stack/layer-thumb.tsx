@@ -24,7 +24,7 @@ export function LayerThumb({ layer, size }: { layer: Layer; size: number }) {
     const timer = setTimeout(
       () => {
         const level = Math.min(0, Math.floor(Math.log2((2 * size) / session.card.widthPx)));
-        session.client.png({ level, onPaper: true, only: id, isOverview: true }).result.then(
+        session.client.png({ level, onPaper: true, only: id, isSmall: true }).result.then(
           (parts) => {
             if (gone || !parts) return;
             setDrawn({ id, uri: URL.createObjectURL(new Blob(parts, { type: 'image/png' })) });

@@ -1,0 +1,83 @@
+import { byOrder, type Stroke } from './entities';
+import { PackedStrokes } from './packed-strokes';
+
+/**
+ * The strokes of a sheet by id: those that it was opened with stay packed, those that came or changed since stand beside
+ * them. Reads like a Map; what it gives is never modified.
+ */
+export class StrokeTable {
+  private packed = PackedStrokes.NONE;
+  private readonly since = new Map<string, Stroke>();
+  /** How many of `since` are not among the packed ones. */
+  private added = 0;
+
+  /** Begins anew with packed strokes. */
+  open(packed: PackedStrokes): void {
+    this.packed = packed;
+    this.since.clear();
+    this.added = 0;
+  }
+
+  get size(): number {
+    return this.packed.count + this.added;
+  }
+
+  get(id: string): Stroke | undefined {
+    const known = this.since.get(id);
+    if (known) return known;
+    const row = this.packed.indexOf(id);
+    return row < 0 ? undefined : this.packed.strokeAt(row);
+  }
+
+  has(id: string): boolean {
+    return this.since.has(id) || this.packed.indexOf(id) >= 0;
+  }
+
+  set(id: string, stroke: Stroke): void {
+    if (!this.has(id)) this.added++;
+    this.since.set(id, stroke);
+  }
+
+  *values(): IterableIterator<Stroke> {
+    for (let row = 0; row < this.packed.count; row++)
+      yield this.since.get(this.packed.idAt(row)) ?? this.packed.strokeAt(row);
+    for (const stroke of this.since.values()) if (this.packed.indexOf(stroke.id) < 0) yield stroke;
+  }
+
+  *keys(): IterableIterator<string> {
+    for (const { id } of this.values()) yield id;
+  }
+
+  *[Symbol.iterator](): IterableIterator<[string, Stroke]> {
+    for (const stroke of this.values()) yield [stroke.id, stroke];
+  }
+
+  /** How many strokes stand on any of these layers. @param most counts no further. */
+  countOn(layerIds: Iterable<string>, most = Infinity): number {
+    const wanted = new Set(layerIds);
+    let count = 0;
+    for (const stroke of this.since.values()) if (!stroke.deleted && wanted.has(stroke.layerId)) count++;
+    const isWanted = this.packed.layers.map((id) => wanted.has(id));
+    for (let row = 0; row < this.packed.count && count < most; row++)
+      if (isWanted[this.packed.layerAt(row)] && !this.packed.isDeleted(row) && !this.isChanged(row)) count++;
+    return count;
+  }
+
+  /** The place of a layer's topmost stroke, tombstones included. */
+  topOrderOf(layerId: string): string | undefined {
+    let top: { order: string; id: string } | undefined;
+    for (const stroke of this.since.values())
+      if (stroke.layerId === layerId && (!top || byOrder(top, stroke) < 0)) top = stroke;
+    const layer = this.packed.layers.indexOf(layerId);
+    for (let row = layer < 0 ? -1 : this.packed.count - 1; row >= 0; row--) {
+      if (this.packed.layerAt(row) !== layer || this.isChanged(row)) continue;
+      const last = { order: this.packed.orderAt(row), id: this.packed.idAt(row) };
+      return (!top || byOrder(top, last) < 0 ? last : top).order;
+    }
+    return top?.order;
+  }
+
+  private isChanged(row: number): boolean {
+    return this.since.size > 0 && this.since.has(this.packed.idAt(row));
+  }
+}

@@ -1,0 +1,82 @@
+import { union, type Box } from '../../core/geometry/box';
+import { isIdentity, type Matrix } from '../../core/geometry/matrix';
+import type { Erasure } from '../../core/sheet/entities';
+import type { Write } from '../../core/sheet/steps';
+import { entityFrom } from './columns';
+import type { InkBoxes } from './ink-boxes';
+import { KEPT_STEPS } from './low-tiles';
+import type { Db } from './open';
+import { Statements } from './statements';
+
+/** Fields that change where a mark lies. */
+const SHAPES = new Set(['pen', 'engine']);
+/** What is too old is looked for once in so many steps. */
+const SWEEP_STEPS = 512;
+
+/**
+ * Where each step has changed the ink: what a tile that was kept before it has to be mended by. `before` is asked before
+ * a step's writes are done, `note` after.
+ */
+export class InkDamage {
+  private readonly statements: Statements;
+
+  constructor(
+    db: Db,
+    private readonly boxes: InkBoxes,
+  ) {
+    this.statements = new Statements(db);
+  }
+
+  /** Where the ink lies that writes are about to change. */
+  before(sheetId: string, writes: readonly Write[]): Map<string, Box> {
+    const damage = new Map<string, Box>();
+    for (const write of writes) if (write.kind === 'assign') this.addMark(damage, sheetId, write.table, write.id);
+    return damage;
+  }
+
+  /** Adds where the changed ink lies now, and keeps all under the step's number. */
+  note(sheetId: string, seq: number, writes: readonly Write[], damage: Map<string, Box>): void {
+    for (const write of writes) {
+      if (write.kind === 'insert') this.addMark(damage, sheetId, write.table, write.row.id);
+      else if (write.table === 'strokes' || write.table === 'erasures') {
+        if (SHAPES.has(write.field)) this.boxes.remeasure(write.table, sheetId, write.id);
+        this.addMark(damage, sheetId, write.table, write.id);
+      }
+    }
+    const insert = this.statements.of(
+      'INSERT INTO ink_damage (sheet_id, seq, layer_id, x0, y0, x1, y1) VALUES (?,?,?,?,?,?,?)',
+    );
+    for (const [layerId, { x0, y0, x1, y1 }] of damage) insert.run(sheetId, seq, layerId, x0, y0, x1, y1);
+    if (seq % SWEEP_STEPS === 0) this.sweep(sheetId, seq - KEPT_STEPS);
+  }
+
+  private addMark(damage: Map<string, Box>, sheetId: string, table: Write['table' & keyof Write], id: string): void {
+    if (table !== 'strokes' && table !== 'erasures') return;
+    const place = this.boxes.placeOf(table, sheetId, id);
+    if (place) add(damage, place);
+    if (place && table === 'erasures') for (const moved of this.movedUnder(sheetId, id)) add(damage, moved);
+  }
+
+  /** Strokes that an erasure goes along with: it shows where they are. */
+  private movedUnder(sheetId: string, id: string): { layerId: string; box: Box }[] {
+    const row = this.statements.of('SELECT * FROM erasures WHERE sheet_id = ? AND id = ?').get(sheetId, id);
+    const { strokeIds, matrices } = entityFrom<Erasure>('erasures', row as Record<string, unknown>);
+    const matrixOf = this.statements.of('SELECT matrix FROM strokes WHERE sheet_id = ? AND id = ?').pluck();
+    return strokeIds.flatMap((stroke) => {
+      const matrix = matrixOf.get(sheetId, stroke) as string | undefined;
+      const isMoved = matrix !== undefined && (matrices?.[stroke] || !isIdentity(JSON.parse(matrix) as Matrix));
+      return (isMoved && this.boxes.placeOf('strokes', sheetId, stroke)) || [];
+    });
+  }
+
+  /** Forgets what is so old that no tile is mended by it any more. */
+  private sweep(sheetId: string, seq: number): void {
+    for (const table of ['ink_damage', 'low_tiles', 'low_levels'])
+      this.statements.of(`DELETE FROM ${table} WHERE sheet_id = ? AND seq <= ?`).run(sheetId, seq);
+  }
+}
+
+function add(damage: Map<string, Box>, { layerId, box }: { layerId: string; box: Box }): void {
+  const known = damage.get(layerId);
+  damage.set(layerId, known ? union(known, box) : box);
+}

@@ -1,0 +1,163 @@
+import sharp from 'sharp';
+import type { Page } from 'playwright-core';
+import { decodeFrame } from '../../contract/frame';
+import type { LowTilesBody } from '../../contract/low-tiles';
+import { putRows, type Step } from '../../core/sheet/steps';
+import type { Stroke } from '../../core/sheet/entities';
+import { encodeSamples } from '../../core/stroke/codec';
+import { makePen } from '../../core/stroke/pen';
+import { openStore } from '../../server/store';
+import { strokeEntity } from '../measures/sheets';
+import { handSamples, random } from '../measures/strokes';
+import { curve, openPage, penStroke, PHONE, saved, testApp } from './harness';
+import { hideRing, inkOf, unfold } from './sheet-driver';
+
+jest.setTimeout(120000);
+const PAPER = { widthPx: 2400, heightPx: 3200, ppi: 300 };
+const COUNT = 700;
+
+/** A sheet of many strokes, as other devices have left it: without kept tiles. */
+function fill(folder: string): void {
+  const store = openStore(folder);
+  for (const id of ['full', 'slow', 'away']) {
+    store.sheets.act({ id: `make-${id}`, kind: 'create', sheetId: id, name: id, paper: PAPER }, 0);
+    const rnd = random(7);
+    const parts = new Map<string, Uint8Array>();
+    const strokes = Array.from({ length: COUNT }, (_, i): Stroke => {
+      const [x, y, l] = [60 + rnd() * 2000, 60 + rnd() * 3000, 60 + rnd() * 240];
+      parts.set(
+        `k${i}`,
+        encodeSamples(handSamples((u) => [x + l * u, y + 60 * Math.sin(5 * u)], { ms: 200, seed: i + 1 })),
+      );
+      const order = `a${String(i).padStart(4, '0')}`;
+      return strokeEntity(`k${i}`, { order, pen: makePen('dip', 6 + rnd() * 14, 30, true, 1) });
+    });
+    const step: Step = {
+      id: `fill-${id}`,
+      device: 'seed',
+      undoable: false,
+      label: 'Fill',
+      changes: [putRows('strokes', ...strokes)],
+    };
+    store.steps.append(id, [step], parts, 0);
+  }
+  store.close();
+}
+const app = testApp(fill);
+
+async function opened(sheet: string, prepare: (page: Page) => Promise<unknown> = () => Promise.resolve()) {
+  const at = await openPage(app.browser, PHONE, { deviceScaleFactor: 2 });
+  await at.page.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.stage = s) };');
+  await prepare(at.page);
+  await at.page.goto(`${app.server.url}/sheet/${sheet}/ink`);
+  await at.page.getByTestId('paper').waitFor();
+  return at;
+}
+
+const isSharp = (page: Page) =>
+  page.evaluate(() => (globalThis as unknown as { stage?: { isComplete: boolean } }).stage?.isComplete === true);
+
+async function sharpNow(page: Page): Promise<void> {
+  for (let i = 0; i < 300 && !(await isSharp(page)); i++) await page.waitForTimeout(100);
+  expect(await isSharp(page)).toBe(true);
+}
+
+/** Where the paper shows ink, as seen: the middle of the screen, without bars. */
+const seenInk = async (page: Page): Promise<Buffer> => {
+  await hideRing(page);
+  const png = await page.screenshot({ clip: { x: 10, y: 150, width: 370, height: 420 } });
+  return sharp(png).greyscale().raw().toBuffer();
+};
+
+const mostDifferent = (a: Buffer, b: Buffer): number => a.reduce((most, v, i) => Math.max(most, Math.abs(v - b[i])), 0);
+
+async function keptOf(sheet: string): Promise<LowTilesBody> {
+  const answer = await fetch(`${app.server.url}/api/sheets/${sheet}/tiles?level=0`);
+  return decodeFrame(new Uint8Array(await answer.arrayBuffer())).body as LowTilesBody;
+}
+
+async function untilKept(sheet: string, levels: number, seq: number): Promise<LowTilesBody> {
+  for (let i = 0; i < 400; i++) {
+    const kept = await keptOf(sheet);
+    if (kept.levels.filter((l) => l[2] >= seq).length >= levels) return kept;
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  throw new Error('the tiles were not kept');
+}
+
+describe('a sheet of many lines', () => {
+  it('leaves its low tiles behind, is shown from them before its lines are there, and is inked on meanwhile', async () => {
+    const first = await opened('full');
+    await sharpNow(first.page);
+    const before = await seenInk(first.page);
+    const kept = await untilKept('full', 5, 1);
+    expect(kept.tiles.filter((t) => t[1] === 0).length).toBeGreaterThan(60);
+    await first.context.close();
+
+    let letThrough: () => void = () => {};
+    const held = new Promise<void>((done) => (letThrough = done));
+    let samples = 0;
+    const { page, cdp, context } = await opened('full', async (p) => {
+      await p.route('**/strokes?*', async (route) => {
+        await held;
+        await route.continue();
+      });
+      p.on('request', (r) => (samples += Number(r.url().endsWith('/samples'))));
+    });
+    await sharpNow(page);
+    expect(mostDifferent(await seenInk(page), before)).toBe(0);
+    expect(samples).toBe(0);
+
+    // Drawn before a single line is known: on this device at once, on top of all, and undone like any other.
+    await penStroke(cdp, curve(90, 300, 300, 420, 30), 8);
+    await page.waitForTimeout(300);
+    const drawn = await seenInk(page);
+    expect(mostDifferent(drawn, before)).toBeGreaterThan(150);
+    letThrough();
+    await saved(page);
+    await sharpNow(page);
+    const strokes = await inkOf(page, 'full');
+    const [top] = [...strokes].sort((a, b) => (a.order < b.order ? 1 : -1));
+    expect([strokes.length, top.id.startsWith('k')]).toEqual([COUNT + 1, false]);
+    await page.waitForTimeout(600);
+    // The wet line and the set one differ by little, at its end.
+    expect(mostDifferent(await seenInk(page), drawn)).toBeLessThan(60);
+    await unfold(page);
+    await page.keyboard.press('Control+z');
+    await page.waitForTimeout(600);
+    await sharpNow(page);
+    expect(mostDifferent(await seenInk(page), before)).toBe(0);
+    await context.close();
+  });
+
+  it('is shown right after it was inked and left at once: what its kept tiles lack is mended', async () => {
+    const first = await opened('slow');
+    await untilKept('slow', 5, 1);
+    await penStroke(first.cdp, curve(90, 300, 300, 420, 30), 8);
+    await saved(first.page);
+    await sharpNow(first.page);
+    await first.page.waitForTimeout(300);
+    const before = await seenInk(first.page);
+    // The page goes without having kept anything after the line.
+    await first.context.close();
+    const { page, context } = await opened('slow');
+    await sharpNow(page);
+    expect(mostDifferent(await seenInk(page), before)).toBe(0);
+    await untilKept('slow', 5, 2);
+    await context.close();
+  });
+
+  it('says so when a part of it is not here and cannot be fetched, and shows it when it can', async () => {
+    let away = true;
+    const { page, context } = await opened('away', (p) =>
+      p.route('**/samples', (route) => (away ? route.abort() : route.continue())),
+    );
+    await page.getByText('the server cannot be reached').waitFor();
+    expect(await isSharp(page)).toBe(false);
+    away = false;
+    await sharpNow(page);
+    // Black lines on white paper.
+    expect((await seenInk(page)).filter((v) => v < 40).length).toBeGreaterThan(1000);
+    await context.close();
+  });
+});

@@ -1,0 +1,328 @@
+import Database from 'better-sqlite3';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import request from 'supertest';
+import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
+import { unpackInk } from '../../contract/ink-frame';
+import type { LowTilesBody } from '../../contract/low-tiles';
+import { sheetPng } from '../../core/formats/sheet-png';
+import { packTile } from '../../core/raster/low-tiles';
+import { makePixels } from '../../core/raster/pixels';
+import { TILE_SIDE } from '../../core/raster/tiles';
+import { FIRST_LAYER, type Erasure } from '../../core/sheet/entities';
+import { InkMeasure } from '../../core/sheet/ink-box';
+import { finish } from '../../core/sheet/ink-store';
+import { assign, putRows, type Change, type Step } from '../../core/sheet/steps';
+import { encodeSamples } from '../../core/stroke/codec';
+import { makePen } from '../../core/stroke/pen';
+import { wholeInk } from '../../demo/whole-ink';
+import { createApp } from '../../server/app';
+import { openStore, type Store } from '../../server/store';
+import { KEPT_STEPS } from '../../server/store/low-tiles';
+import { listed, strokeEntity } from '../measures/sheets';
+import { handSamples } from '../measures/strokes';
+
+const BYTES = encodeSamples(handSamples((u) => [20 + 80 * u, 40], { ms: 200 }));
+const BOX = new InkMeasure().boxOf(BYTES, strokeEntity('a').pen, 3);
+const TILE = packTile(makePixels(-4, -4, TILE_SIDE, TILE_SIDE));
+const OTHER_TILE = packTile({
+  ...makePixels(-4, -4, TILE_SIDE, TILE_SIDE),
+  data: new Uint8ClampedArray(4 * TILE_SIDE * TILE_SIDE).fill(9),
+});
+
+let folder: string;
+let store: Store;
+let n = 0;
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'hush-line-low-'));
+  store = openStore(folder);
+  const paper = { widthPx: 800, heightPx: 600, ppi: 300 };
+  store.sheets.act({ id: 'act', kind: 'create', sheetId: 's', name: 'Reeds', paper }, 1000);
+});
+afterEach(() => {
+  store.close();
+  rmSync(folder, { recursive: true });
+});
+
+function send(changes: Change[], parts: Parts = new Map(), sheet = 's'): number {
+  const step: Step = { id: `step${n++}`, device: 'd1', undoable: true, label: 'x', changes };
+  const [result] = store.steps.append(sheet, [step], parts, 2000).results;
+  if (!('seq' in result)) throw new Error(JSON.stringify(result));
+  return result.seq;
+}
+const ink = (id: string, more: Parameters<typeof strokeEntity>[1] = {}) =>
+  send([putRows('strokes', strokeEntity(id, more))], new Map([[id, BYTES]]));
+const damageOf = (seq: number) => store.lowTiles.damageAfter('s', seq - 1).filter((d) => d[0] === seq);
+const kept = (sheet = 's') => store.lowTiles.of(sheet, 0, 1e6);
+
+describe('where ink lies', () => {
+  it('is kept with it, before its matrix', async () => {
+    ink('a', { matrix: [2, 0, 0, 2, 100, 0] });
+    const { strokes } = unpackInk(await store.sheets.ink('s', 0));
+    const own = strokes.ownBoxAt(0);
+    for (const side of ['x0', 'y0', 'x1', 'y1'] as const) expect(own[side]).toBeCloseTo(BOX[side], 4);
+    expect(strokes.boxAt(0).x0).toBeCloseTo(100 + 2 * BOX.x0, 3);
+  });
+
+  it('is measured anew when the pen changes', async () => {
+    ink('a');
+    const pen = makePen('dip', 60, 30, true, 1);
+    send([assign('strokes', strokeEntity('a'), 'pen', pen)]);
+    const { strokes } = unpackInk(await store.sheets.ink('s', 0));
+    expect(strokes.ownBoxAt(0).y1).toBeCloseTo(new InkMeasure().boxOf(BYTES, pen, 3).y1, 4);
+  });
+
+  it('is noted with each step that changes it: before and after, by layer', () => {
+    const first = ink('a');
+    expect(damageOf(first)).toEqual([[first, 'lines', BOX.x0, BOX.y0, BOX.x1, BOX.y1]]);
+    const moved = send([assign('strokes', strokeEntity('a'), 'matrix', [1, 0, 0, 1, 200, 0])]);
+    expect(damageOf(moved)).toEqual([[moved, 'lines', BOX.x0, BOX.y0, BOX.x1 + 200, BOX.y1]]);
+    send([putRows('layers', { ...FIRST_LAYER, id: 'second', order: 'a5' })]);
+    const lifted = send([assign('strokes', strokeEntity('a'), 'layerId', 'second')]);
+    expect(
+      damageOf(lifted)
+        .map((d) => d[1])
+        .sort(),
+    ).toEqual(['lines', 'second']);
+    const quiet = send([assign('layers', FIRST_LAYER, 'opacity', 0.5)]);
+    expect(damageOf(quiet)).toEqual([]);
+  });
+
+  it('is where an erasure lies, and wherever a stroke has taken it', () => {
+    ink('a');
+    ink('b', { matrix: [1, 0, 0, 1, 300, 300] });
+    const erasure: Erasure = {
+      id: 'e',
+      deleted: false,
+      layerId: 'lines',
+      pen: makePen('fineliner', 8, 0, false, 1),
+      strokeIds: ['a', 'b'],
+      engine: 3,
+    };
+    const bytes = encodeSamples(handSamples((u) => [50, 20 + 40 * u], { ms: 100 }));
+    const seq = send([putRows('erasures', erasure)], new Map([['e', bytes]]));
+    const [[, , , y0, x1, y1]] = damageOf(seq);
+    expect([y0 < 25, x1 > 300, y1 > 330]).toEqual([true, true, true]);
+  });
+});
+
+describe('kept tiles', () => {
+  it('are given back as they came, with what has changed since the oldest of them', () => {
+    const first = ink('a');
+    expect(
+      store.lowTiles.put(
+        's',
+        first,
+        new Map([
+          ['lines/0/0/0', TILE],
+          ['lines/-1/0/0', TILE],
+        ]),
+        [['lines', 0]],
+      ),
+    ).toBe(true);
+    const second = ink('b');
+    const { body, parts } = kept();
+    expect(body).toMatchObject({ seq: second, levels: [['lines', 0, first]] });
+    expect(body.tiles.sort()).toEqual([
+      ['lines', -1, 0, 0, first],
+      ['lines', 0, 0, 0, first],
+    ]);
+    expect(body.damage.map((d) => d[0])).toEqual([second]);
+    expect([...parts.keys()]).toEqual(['lines/0/0/0']);
+    expect([...parts.get('lines/0/0/0')!]).toEqual([...TILE]);
+    const found = store.lowTiles.bytesOf(
+      's',
+      [
+        { layerId: 'lines', level: -1, tx: 0, ty: 0 },
+        { layerId: 'lines', level: -1, tx: 1, ty: 0 },
+      ],
+      1e6,
+    );
+    expect([...found.keys()]).toEqual(['lines/-1/0/0']);
+  });
+
+  it('give way to later ones only; one that has become blank goes', () => {
+    const first = ink('a');
+    const second = ink('b');
+    const put = (seq: number, bytes: Uint8Array) => store.lowTiles.put('s', seq, new Map([['lines/0/0/0', bytes]]), []);
+    const now = () => kept().parts.get('lines/0/0/0');
+    expect([put(second, TILE), put(first, OTHER_TILE)]).toEqual([true, true]);
+    expect([...now()!]).toEqual([...TILE]);
+    put(first, new Uint8Array());
+    expect(now()).toBeDefined();
+    put(second, new Uint8Array());
+    expect(now()).toBeUndefined();
+  });
+
+  it('are not taken of a step that is not written, or of one long ago; what is old goes', () => {
+    const put = (seq: number) => store.lowTiles.put('s', seq, new Map([['lines/0/0/0', TILE]]), [['lines', 0]]);
+    ink('a');
+    expect([put(2), put(1)]).toEqual([false, true]);
+    store.db.prepare('UPDATE sheets SET seq = ? WHERE id = ?').run(KEPT_STEPS + 1, 's');
+    expect(put(1)).toBe(false);
+    // The next sweep is at a round number.
+    store.db.prepare('UPDATE sheets SET seq = ? WHERE id = ?').run(512 * Math.ceil((KEPT_STEPS + 2) / 512) - 1, 's');
+    ink('b');
+    const { tiles, levels, damage } = kept().body;
+    expect([tiles, levels, damage]).toEqual([[], [], []]);
+    expect(store.lowTiles.damageAfter('s', 0)).toHaveLength(1);
+  });
+
+  it('go along with a copy where they are up to date, and stay when the paper grows, but nothing is blank then', () => {
+    const first = ink('a');
+    send([putRows('layers', { ...FIRST_LAYER, id: 'second', order: 'a5' })]);
+    store.lowTiles.put(
+      's',
+      first,
+      new Map([
+        ['lines/0/0/0', TILE],
+        ['second/0/0/0', TILE],
+      ]),
+      [
+        ['lines', 0],
+        ['second', 0],
+      ],
+    );
+    ink('b', { layerId: 'second' });
+    store.sheets.act({ id: 'copy', kind: 'duplicate', sheetId: 's', newId: 't', name: 'Copy' }, 3000);
+    const copy = kept('t').body;
+    expect([copy.tiles, copy.levels, copy.damage]).toEqual([[['lines', 0, 0, 0, 0]], [['lines', 0, 0]], []]);
+    const paper = { widthPx: 1600, heightPx: 600, ppi: 300 };
+    store.sheets.act({ id: 'grow', kind: 'resize', sheetId: 's', paper }, 4000);
+    expect([kept().body.tiles.length, kept().body.levels]).toEqual([2, []]);
+  });
+
+  it('come and go over the wire, and nothing else is taken for one', async () => {
+    const api = request(createApp(store));
+    const seq = ink('a');
+    const put = (body: object, parts: Parts, at = seq) =>
+      api
+        .put(`/api/sheets/s/tiles?seq=${at}`)
+        .set('Content-Type', 'application/octet-stream')
+        .send(Buffer.from(encodeFrame(body, parts)));
+    await put({ levels: [['lines', 0]] }, new Map([['lines/0/0/0', TILE]])).expect(204);
+    const answer = await api.get('/api/sheets/s/tiles?level=0').responseType('blob').expect(200);
+    const { body, parts } = decodeFrame(answer.body as Buffer);
+    expect((body as LowTilesBody).tiles).toEqual([['lines', 0, 0, 0, seq]]);
+    expect([...parts.keys()]).toEqual(['lines/0/0/0']);
+    const found = await api
+      .post('/api/sheets/s/tiles/find')
+      .send({ tiles: [{ layerId: 'lines', level: 0, tx: 0, ty: 0 }] })
+      .responseType('blob')
+      .expect(200);
+    expect([...decodeFrame(found.body as Buffer).parts.keys()]).toEqual(['lines/0/0/0']);
+    const status = async (asked: request.Test) => (await asked).status;
+    expect(await status(put({ levels: [] }, new Map([['lines/0/0/0', Uint8Array.of(1, 2, 3)]])))).toBe(400);
+    expect(await status(put({ levels: [] }, new Map([['../0/0/0', TILE]])))).toBe(400);
+    expect(await status(put({ levels: [['lines', 3]] }, new Map()))).toBe(400);
+    expect(await status(put({}, new Map()))).toBe(400);
+    expect(await status(put({ levels: [] }, new Map(), seq + 1))).toBe(400);
+    expect(await status(api.put('/api/sheets/none/tiles?seq=0').send(Buffer.from('x')))).toBe(404);
+    expect(await status(api.post('/api/sheets/s/tiles/find').send({ tiles: [] }))).toBe(400);
+    expect(await status(api.post('/api/sheets/s/samples').send({ ids: ['a b'] }))).toBe(400);
+    expect(kept().body.tiles).toHaveLength(1);
+  });
+});
+
+describe('reading the ink of a sheet', () => {
+  it('lets others in between, and is right though they ink meanwhile', async () => {
+    const many = Array.from({ length: 4200 }, (_, i) =>
+      strokeEntity(`k${i}`, { order: `a${String(i).padStart(5, '0')}` }),
+    );
+    send([putRows('strokes', ...many)], new Map(many.map(({ id }) => [id, BYTES])));
+    const reading = store.sheets.ink('s', 0);
+    let turns = 0;
+    const other = setInterval(() => turns++, 0);
+    // After the first piece a stroke is moved from those that were read to those that were not.
+    await new Promise((done) => setImmediate(done));
+    send([assign('strokes', strokeEntity('k1'), 'order', 'b')]);
+    const { strokes, seq } = unpackInk(await reading);
+    clearInterval(other);
+    expect([turns > 0, strokes.count, seq]).toEqual([true, 4200, 2]);
+    expect(strokes.idAt(4199)).toBe('k1');
+  });
+
+  it('gives the place of the topmost stroke of each layer at once', () => {
+    ink('a', { order: 'a1' });
+    ink('b', { order: 'a7' });
+    ink('c', { order: 'a3' });
+    expect(store.sheets.head('s')!.tops).toEqual({ lines: 'a7' });
+  });
+});
+
+/**
+ * tests/fixtures/format-1.sqlite was written by the app before boxes were kept (its first format): strokes of all three
+ * engines, two layers, moved, deleted and erased ones, and one whose samples are broken. The pictures beside it are what
+ * the app of that day drew of it, at the paper's size and at a quarter.
+ */
+describe('a sheet from before boxes were kept', () => {
+  let old: Store;
+  let place: string;
+  beforeEach(() => {
+    place = mkdtempSync(join(tmpdir(), 'hush-line-old-'));
+    copyFileSync(join(__dirname, '../fixtures/format-1.sqlite'), join(place, 'hush-line.sqlite'));
+  });
+  afterEach(() => {
+    old.close();
+    rmSync(place, { recursive: true });
+  });
+
+  it('opens unchanged, pixel for pixel', async () => {
+    old = openStore(place);
+    const { ink: all, model } = await wholeInk(old, 'old');
+    expect(all.unreadable).toEqual(['k20']);
+    const { card } = old.sheets.head('old')!;
+    for (const [level, name] of [
+      [0, 'format-1.png'],
+      [-2, 'format-1-quarter.png'],
+    ] as const) {
+      const png = Buffer.concat(finish(sheetPng(model, all, card, { level, onPaper: false })));
+      expect(png.equals(readFileSync(join(__dirname, '../fixtures', name)))).toBe(true);
+    }
+  });
+
+  it('keeps every row, is measured once, and takes steps as before', async () => {
+    const plain = new Database(join(place, 'hush-line.sqlite'), { readonly: true });
+    const rows = (db: Database.Database) =>
+      db
+        .prepare(
+          'SELECT id, layer_id, ord, colour, pen, matrix, engine, deleted FROM strokes ORDER BY layer_id, ord, id',
+        )
+        .all();
+    const before = rows(plain);
+    expect([plain.pragma('user_version', { simple: true }), before.length]).toEqual([1, 48]);
+    plain.close();
+    old = openStore(place);
+    expect(rows(old.db)).toEqual(before);
+    const unmeasured = () => old.db.prepare('SELECT COUNT(*) FROM strokes WHERE x0 IS NULL').pluck().get();
+    expect(unmeasured()).toBe(48);
+    // A stroke that was never measured may be moved at once: where it lay is noted.
+    const [stroke] = listed(unpackInk(await old.sheets.ink('old', 0)).strokes);
+    expect(unmeasured()).toBe(0);
+    const step: Step = {
+      id: 'late',
+      device: 'd',
+      undoable: true,
+      label: 'x',
+      changes: [assign('strokes', stroke, 'colour', '#00aa00')],
+    };
+    const [{ seq }] = old.steps.append('old', [step], new Map(), 1).results as { id: string; seq: number }[];
+    expect(old.lowTiles.damageAfter('old', seq - 1)).toHaveLength(1);
+  });
+
+  it('notes where a stroke lay that nobody has measured yet', () => {
+    old = openStore(place);
+    const stroke = strokeEntity('k5');
+    const step: Step = {
+      id: 'late',
+      device: 'd',
+      undoable: true,
+      label: 'x',
+      changes: [assign('strokes', stroke, 'deleted', true)],
+    };
+    const [{ seq }] = old.steps.append('old', [step], new Map(), 1).results as { id: string; seq: number }[];
+    const [[, layer, x0, , x1]] = old.lowTiles.damageAfter('old', seq - 1);
+    expect([layer, x1 > x0]).toEqual(['lines', true]);
+  });
+});

@@ -1,0 +1,349 @@
+import type { Ink } from '../contract/ink-frame';
+import type { Parts } from '../contract/frame';
+import { damageBox, type LowTilesBody } from '../contract/low-tiles';
+import { intersection, isEmpty, type Box } from '../core/geometry/box';
+import { drawStroke, gridArea, RasterWorkspace } from '../core/raster/draw-stroke';
+import { lowLevels, packTile, tilesOfPaper, unpackTile } from '../core/raster/low-tiles';
+import { LruCache } from '../core/raster/lru-cache';
+import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
+import { eachTile, TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../core/raster/tiles';
+import { InkStore, type Damage, type Lacking, type Pause, type SpineUse } from '../core/sheet/ink-store';
+import type { PaperSize } from '../core/sheet/paper';
+import { DamageLog, touchesTile } from './damage-log';
+import { KeptPixels, type StepName } from './kept-pixels';
+import { LowTiles } from './low-tiles';
+
+/** Painted tiles kept here as plain pixels, so that a new stroke only needs to be laid over them. */
+const TILE_CACHE_BYTES = 40 * 1024 * 1024;
+/** Pixels of the last steps, for their undo. */
+const KEPT_BYTES = 32 * 1024 * 1024;
+const TILE_BYTES = 4 * TILE_SIDE * TILE_SIDE;
+/** A tile of which more than this part has changed is drawn from nothing. */
+const MOST_MENDED = 0.6;
+/** Ids and tiles that are asked for at a time. */
+const MOST_IDS = 2000;
+const MOST_TILES = 64;
+/** Tiles are left with the sheet in batches of so many bytes. */
+const BATCH_BYTES = 512 * 1024;
+/** A sheet of fewer strokes is drawn as quickly as its tiles are fetched. */
+export const FEWEST_STROKES = 500;
+
+/** Where what is not here comes from. Rejects when it cannot be reached. */
+export interface Supply {
+  samples(ids: readonly string[]): Promise<ReadonlyMap<string, Uint8Array>>;
+  lowTiles(addresses: readonly TileAddress[]): Promise<Parts>;
+}
+
+/** Tiles for the sheet to keep: packed, those without bytes blank, and levels that are whole with them. */
+export interface TileBatch {
+  tiles: [TileAddress, Uint8Array][];
+  levels: [layerId: string, level: number][];
+}
+
+interface CachedTile {
+  pixels: Pixels;
+  /** Where in the log of damage they are right. */
+  at: number;
+}
+
+/** Lets waiting messages in between two pieces of long work. */
+export const breath = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
+
+/**
+ * Makes the pixels of tiles: from those that were made before, from those that are kept with the sheet, mended where
+ * something has changed since, or from the strokes. Before the strokes have come it makes what the kept tiles show.
+ */
+export class TileMaker {
+  ink = new InkStore();
+  private isOpen = false;
+  private readonly low = new LowTiles();
+  private readonly log = new DamageLog();
+  private readonly cache = new LruCache<CachedTile>(TILE_CACHE_BYTES);
+  private readonly kept = new KeptPixels(KEPT_BYTES);
+  private readonly work = new RasterWorkspace(TILE_SIDE, TILE_SIDE);
+  /** Samples that are under way, so that nothing is asked for twice. */
+  private readonly underWay = new Map<string, Promise<void>>();
+  /** Counts changes: what was begun before one of them may be out of date. */
+  private revision = 0;
+
+  constructor(private readonly supply: Supply) {}
+
+  /** Takes in what is kept with a sheet that is about to be opened. */
+  takeLow(body: LowTilesBody, parts: Parts): void {
+    this.isOpen = false;
+    this.revision++;
+    this.ink = new InkStore();
+    this.cache.clear();
+    this.kept.clear();
+    this.low.clear();
+    this.log.clear();
+    const steps = [...body.damage].sort((a, b) => a[0] - b[0]);
+    this.log.add(steps.map(damageBox));
+    this.low.take(body, parts, (seq) => {
+      const first = steps.findIndex((d) => d[0] > seq);
+      return first < 0 ? steps.length : first;
+    });
+  }
+
+  /** Takes in all strokes, with what has changed since the kept tiles were asked for. */
+  open({ strokes, erasures, damage }: Ink): void {
+    this.revision++;
+    this.ink = new InkStore();
+    this.ink.open(strokes, erasures);
+    this.log.add(damage.map(damageBox));
+    this.isOpen = true;
+  }
+
+  /**
+   * Follows a change of the ink. Tiles are brought up to date at once where that is little work: an undo puts back what
+   * was there, a stroke added on top is laid over. Others are mended when they are wanted.
+   * @param step names the artist's own: what its tiles showed before is kept.
+   */
+  follow(damage: readonly Damage[], step: StepName | undefined): void {
+    this.revision++;
+    if (!damage.length) return;
+    const { end } = this.log;
+    const before = this.kept.begin(step);
+    const current: [string, TileAddress, CachedTile, Damage[]][] = [];
+    for (const key of this.cache.keys()) {
+      const address = tileAddress(key);
+      const hits = damage.filter((d) => touchesTile(d, address));
+      const tile = hits.length ? this.cache.peek(key) : undefined;
+      if (tile && !this.log.since(tile.at, address).length) current.push([key, address, tile, hits]);
+    }
+    this.log.add(damage);
+    for (const [key, address, { pixels }, hits] of current) {
+      this.kept.keep(key, pixels);
+      // What is kept is not drawn on any more.
+      const laid = before?.has(key) ? undefined : this.laidOver(pixels, hits, address.level);
+      this.cache.set(key, laid ? { pixels: laid, at: this.log.end } : { pixels, at: end }, TILE_BYTES);
+    }
+    for (const [key, pixels] of before ?? []) this.cache.set(key, { pixels, at: this.log.end }, TILE_BYTES);
+    this.kept.end();
+  }
+
+  /** A copy of a tile with strokes laid over it, if that is all that happened there. */
+  private laidOver(pixels: Pixels, hits: readonly Damage[], level: number): Pixels | undefined {
+    const strokes = hits.map((d) => (d.added ? this.ink.drawableOf(d.added, level) : undefined));
+    if (!strokes.every((stroke) => stroke !== undefined)) return undefined;
+    const copy = { ...pixels, data: pixels.data.slice() };
+    for (const stroke of strokes) drawStroke(copy, stroke, 2 ** level, this.work);
+    return copy;
+  }
+
+  /** Whether a tile can be made now: before the strokes have come, those that are kept as they are. */
+  canMake(address: TileAddress): boolean {
+    if (this.isOpen) return true;
+    const found = this.low.find(address);
+    return found !== undefined && !this.log.since(found.at, address).length;
+  }
+
+  /**
+   * The pixels of one layer's tile with its apron, as the ink is when this resolves; null: nothing lies there. They are
+   * not to be drawn on.
+   * @param use `exact` for what is not on the screen.
+   * @throws what the supply rejects with.
+   */
+  async pixels(address: TileAddress, use: SpineUse = 'keep'): Promise<Pixels | null> {
+    for (;;) {
+      const { revision } = this;
+      const pixels = await this.run(this.making(address, use), () => revision === this.revision);
+      if (revision === this.revision) return pixels ?? null;
+    }
+  }
+
+  /**
+   * Runs work to its end, bringing what is lacking, with breaths between.
+   * @param isWanted false: it is left where it is, and undefined returned.
+   * @throws what the supply rejects with.
+   */
+  async run<T>(
+    work: Generator<Pause, T>,
+    isWanted: () => boolean = () => true,
+    onProgress: (done: number) => void = () => {},
+  ): Promise<T | undefined> {
+    try {
+      for (;;) {
+        const { done, value } = work.next();
+        if (done) return value;
+        if (typeof value === 'number') onProgress(value);
+        if (value instanceof Promise) await value;
+        else if (typeof value === 'object' && value.length) await this.bringSamples(value);
+        else await breath();
+        if (!isWanted()) return undefined;
+      }
+    } finally {
+      work.return(undefined as T);
+    }
+  }
+
+  private *making(address: TileAddress, use: SpineUse): Generator<Pause, Pixels | null> {
+    const { layerId, level } = address;
+    const key = tileKey(address);
+    const end = this.log.end;
+    const known = this.cache.get(key) ?? (yield* this.fromKept(address));
+    const parts = known ? this.log.since(known.at, address) : [];
+    // What was kept is gone from the sheet: only the strokes can tell.
+    while (!this.isOpen && (!known || parts.length)) yield [];
+    if (known && !parts.length) {
+      if (known.pixels) this.cache.set(key, { pixels: known.pixels, at: end }, TILE_BYTES);
+      return known.pixels;
+    }
+    const rect = tileRect(address);
+    const pixels =
+      known && isLittle(parts, address)
+        ? yield* this.mending(known.pixels, address, parts, use)
+        : ((yield* this.ink.drawing(layerId, level, rect, this.work, use)) ?? null);
+    if (pixels) this.cache.set(key, { pixels, at: end }, TILE_BYTES);
+    else this.cache.delete(key);
+    return pixels;
+  }
+
+  /** What is kept in a tile's place with the sheet, unpacked. */
+  private *fromKept(address: TileAddress): Generator<Pause, { pixels: Pixels | null; at: number } | undefined> {
+    let found = this.low.find(address);
+    if (found?.bytes === 'away') {
+      yield this.bringTile(address);
+      found = this.low.find(address);
+    }
+    if (!found || found.bytes === 'away') return undefined;
+    if (found.bytes === 'blank') return { pixels: null, at: found.at };
+    try {
+      return { pixels: unpackTile(found.bytes, address), at: found.at };
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+      this.low.drop(tileKey(address));
+      return undefined;
+    }
+  }
+
+  /** A copy of a tile in which what has changed is drawn anew. */
+  private *mending(
+    pixels: Pixels | null,
+    address: TileAddress,
+    parts: readonly Box[],
+    use: SpineUse,
+  ): Generator<Lacking, Pixels> {
+    const { layerId, level } = address;
+    const { x0, y0, width, height } = tileRect(address);
+    const mended = pixels ? { ...pixels, data: pixels.data.slice() } : makePixels(x0, y0, width, height);
+    for (const part of parts) {
+      const grid = partOfTile(part, address);
+      if (isEmpty(grid)) continue;
+      const rect = { x0: grid.x0, y0: grid.y0, width: grid.x1 - grid.x0, height: grid.y1 - grid.y0 };
+      const drawn = yield* this.ink.drawing(layerId, level, rect, this.work, use);
+      copyInto(mended, drawn ?? makePixels(rect.x0, rect.y0, rect.width, rect.height));
+    }
+    return mended;
+  }
+
+  private async bringTile(address: TileAddress): Promise<void> {
+    const near = this.wantedSoon.filter((t) => this.low.find(t)?.bytes === 'away').slice(0, MOST_TILES - 1);
+    const parts = await this.supply.lowTiles([address, ...near]);
+    this.low.takeBytes(parts);
+    if (!parts.has(tileKey(address))) this.low.drop(tileKey(address));
+  }
+
+  /** Tiles that will be wanted after the one that is made: what they lack is brought along. */
+  wantedSoon: readonly TileAddress[] = [];
+
+  /** Asks for samples, and on the way for those that the tiles after need. */
+  async bringSamples(ids: Lacking): Promise<void> {
+    const { ink } = this;
+    const asked = new Set(ids.filter((id) => !this.underWay.has(id)));
+    const waits = ids.flatMap((id) => this.underWay.get(id) ?? []);
+    for (const tile of this.wantedSoon) {
+      if (asked.size >= MOST_IDS) break;
+      if (this.cache.has(tileKey(tile)) || this.low.find(tile)) continue;
+      for (const id of ink.lackingIn(tile.layerId, tile.level, tileRect(tile)))
+        if (!this.underWay.has(id)) asked.add(id);
+    }
+    if (asked.size) {
+      const all = [...asked];
+      const under = this.supply
+        .samples(all)
+        .then((samples) => ink.provide(all, samples))
+        .finally(() => all.forEach((id) => this.underWay.delete(id)));
+      under.catch(() => undefined);
+      for (const id of all) this.underWay.set(id, under);
+      waits.push(under);
+    }
+    await Promise.all(new Set(waits));
+  }
+
+  /**
+   * Makes the low tiles that the sheet does not have as they are now, and leaves them with it.
+   * @param layerIds of the layers that take ink.
+   * @param seq the step that the ink shows: nothing waits.
+   * @param leave keeps a batch; false: it could not be kept.
+   * @param isCalm false while the screen waits for something: then this rests.
+   * @returns whether all is kept; false when the ink has changed meanwhile, or a batch could not be kept.
+   */
+  async keepLow(
+    { layerIds, seq, paper }: { layerIds: readonly string[]; seq: number; paper: PaperSize },
+    leave: (batch: TileBatch) => Promise<boolean>,
+    isCalm: () => boolean,
+  ): Promise<boolean> {
+    if (!this.isOpen || this.ink.size < FEWEST_STROKES) return true;
+    const { revision } = this;
+    const at = this.log.end;
+    let batch: TileBatch = { tiles: [], levels: [] };
+    let bytes = 0;
+    const isLeft = async () => {
+      if (!batch.tiles.length && !batch.levels.length) return true;
+      const gone = batch;
+      [batch, bytes] = [{ tiles: [], levels: [] }, 0];
+      if (!(await leave(gone))) return false;
+      for (const [address, packed] of gone.tiles) this.low.kept(address, seq, at, packed);
+      for (const [layerId, level] of gone.levels) this.low.keptWhole(layerId, level, at);
+      return true;
+    };
+    for (const level of lowLevels(paper))
+      for (const layerId of layerIds) {
+        const due = this.dueTiles(layerId, level, paper);
+        for (const address of due) {
+          while (!isCalm()) await rest();
+          const pixels = await this.pixels(address, 'exact');
+          if (revision !== this.revision) return (await isLeft()) && false;
+          const packed = pixels ? packTile(pixels) : new Uint8Array(0);
+          batch.tiles.push([address, packed]);
+          bytes += packed.length;
+          if (bytes >= BATCH_BYTES && !(await isLeft())) return false;
+          if (revision !== this.revision) return false;
+          await breath();
+        }
+        if (due.length || !this.low.isWhole(layerId, level)) batch.levels.push([layerId, level]);
+      }
+    return (await isLeft()) && revision === this.revision;
+  }
+
+  /** Tiles of a layer on the paper that the sheet does not have as they are. */
+  private dueTiles(layerId: string, level: number, paper: PaperSize): TileAddress[] {
+    const due: TileAddress[] = [];
+    eachTile(tilesOfPaper(paper, level), (tx, ty) => {
+      const address = { layerId, level, tx, ty };
+      const found = this.low.find(address);
+      if (!found || this.log.since(found.at, address).length) due.push(address);
+    });
+    return due;
+  }
+}
+
+const REST_MS = 60;
+const rest = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, REST_MS));
+
+/** What of a part (paper px) lies on a tile with its apron, whole grid px. */
+function partOfTile(part: Box, address: TileAddress): Box {
+  const { x0, y0, width, height } = tileRect(address);
+  return intersection(gridArea(part, 2 ** address.level), { x0, y0, x1: x0 + width, y1: y0 + height });
+}
+
+/** Whether it is less work to draw these parts of a tile anew than all of it. */
+function isLittle(parts: readonly Box[], address: TileAddress): boolean {
+  let area = 0;
+  for (const part of parts) {
+    const { x0, y0, x1, y1 } = partOfTile(part, address);
+    area += Math.max(0, x1 - x0) * Math.max(0, y1 - y0);
+  }
+  return area <= MOST_MENDED * TILE_SIDE * TILE_SIDE;
+}
