@@ -65,7 +65,7 @@ async function sharpNow(page: Page): Promise<void> {
 /** Where the paper shows ink, as seen: the middle of the screen, without bars. */
 const seenInk = async (page: Page): Promise<Buffer> => {
   await hideRing(page);
-  const png = await page.screenshot({ clip: { x: 10, y: 150, width: 370, height: 420 } });
+  const png = await page.screenshot({ clip: { x: 10, y: 150, width: 370, height: 340 } });
   return sharp(png).greyscale().raw().toBuffer();
 };
 
