@@ -9,7 +9,7 @@ import type { Pause } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
 import { SheetModel } from '../core/sheet/sheet-model';
 import { isInkable } from '../core/sheet/entities';
-import type { FromWorker, Need, PaintedTile, RunTile, TileRun, ToWorker } from './sheet-protocol';
+import type { FromWorker, Need, RunTile, TileRun, ToWorker } from './sheet-protocol';
 import { breath, TileMaker } from './tile-maker';
 
 type Message<T extends ToWorker['type']> = Extract<ToWorker, { type: T }>;
@@ -169,53 +169,54 @@ async function paintWanted(): Promise<void> {
     const at = wanted.findIndex((t) => layersOf(t).every((one) => maker.canMake(one)));
     if (at < 0) break;
     const [address] = wanted.splice(at, 1);
-    maker.wantedSoon = wanted.slice(0, WANTED_SOON).flatMap(layersOf);
+    maker.wantedSoon = wanted.flatMap(layersOf);
     const before = revision;
-    const tile = await paintedOrBlank(address);
-    if (tile === 'out-of-reach') {
-      wanted.unshift(address);
-      setTimeout(() => void paintWanted(), AGAIN_MS);
-      break;
+    try {
+      const pixels = await runPixels(address);
+      // The next one is made while this one becomes a bitmap.
+      void show(address, pixels, before);
+    } catch (error) {
+      if (!(error instanceof OutOfReach)) showNothing(address, error);
+      else {
+        post({ type: 'out-of-reach' });
+        wanted.unshift(address);
+        setTimeout(() => void paintWanted(), AGAIN_MS);
+        break;
+      }
     }
-    if (revision !== before) {
-      tile.bitmap?.close();
-      wanted.unshift(address);
-      continue;
-    }
-    post({ type: 'tile', tile }, tile.bitmap ? [tile.bitmap] : []);
     await breath();
   }
   painting = false;
 }
 
-/** So many wanted tiles have what they lack brought along with that of the one before them. */
-const WANTED_SOON = 12;
-
-const layersOf = ({ run, level, tx, ty }: RunTile): TileAddress[] =>
-  (runs.get(run) ?? []).map(({ id }) => ({ layerId: id, level, tx, ty }));
-
-/** A tile that fails is blank, and told: it must not stop the painting of the others. */
-async function paintedOrBlank(address: RunTile): Promise<PaintedTile | 'out-of-reach'> {
+/** Sends a painted tile, unless something has changed meanwhile: then it is wanted again. */
+async function show(address: RunTile, pixels: Pixels | null, before: number): Promise<void> {
   try {
-    return await painted(address);
+    const bitmap = pixels && (await bitmapOf(pixels));
+    if (revision === before) return post({ type: 'tile', tile: { address, bitmap } }, bitmap ? [bitmap] : []);
+    bitmap?.close();
+    wanted.unshift(address);
+    void paintWanted();
   } catch (error) {
-    if (error instanceof OutOfReach) {
-      post({ type: 'out-of-reach' });
-      return 'out-of-reach';
-    }
-    console.error(error);
-    post({ type: 'trouble', what: 'A part of the drawing' });
-    return { address, bitmap: null };
+    showNothing(address, error);
   }
 }
 
-async function painted(address: RunTile): Promise<PaintedTile> {
-  const pixels = await runPixels(address);
-  if (!pixels) return { address, bitmap: null };
+function bitmapOf(pixels: Pixels): Promise<ImageBitmap> {
   const data = pixels.data.slice();
   unpremultiply(data);
-  return { address, bitmap: await createImageBitmap(new ImageData(data, TILE_SIDE, TILE_SIDE)) };
+  return createImageBitmap(new ImageData(data, TILE_SIDE, TILE_SIDE));
 }
+
+/** A tile that fails is blank, and told: it must not stop the painting of the others. */
+function showNothing(address: RunTile, error: unknown): void {
+  console.error(error);
+  post({ type: 'trouble', what: 'A part of the drawing' });
+  post({ type: 'tile', tile: { address, bitmap: null } });
+}
+
+const layersOf = ({ run, level, tx, ty }: RunTile): TileAddress[] =>
+  (runs.get(run) ?? []).map(({ id }) => ({ layerId: id, level, tx, ty }));
 
 /** The pixels of all layers of a run, laid over each other. */
 async function runPixels({ run, level, tx, ty }: RunTile): Promise<Pixels | null> {

@@ -20,6 +20,8 @@ const KEPT_BYTES = 32 * 1024 * 1024;
 const TILE_BYTES = 4 * TILE_SIDE * TILE_SIDE;
 /** A tile of which more than this part has changed is drawn from nothing. */
 const MOST_MENDED = 0.6;
+/** Tiles after the one that is made whose samples are brought along with its own. */
+const SOON = 12;
 /** Ids and tiles that are asked for at a time. */
 const MOST_IDS = 2000;
 const MOST_TILES = 64;
@@ -46,8 +48,17 @@ interface CachedTile {
   at: number;
 }
 
-/** Lets waiting messages in between two pieces of long work. */
-export const breath = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
+/** Lets waiting messages in between two pieces of long work; timers would wait 4 ms each time. */
+export const breath = (): Promise<void> => new Promise((resolve) => nextTurn(resolve));
+
+const nextTurn: (then: () => void) => void =
+  typeof setImmediate === 'function'
+    ? setImmediate
+    : (then) => {
+        const { port1, port2 } = new MessageChannel();
+        port1.onmessage = () => then();
+        port2.postMessage(null);
+      };
 
 /**
  * Makes the pixels of tiles: from those that were made before, from those that are kept with the sheet, mended where
@@ -252,7 +263,7 @@ export class TileMaker {
     const { ink } = this;
     const asked = new Set(ids.filter((id) => !this.underWay.has(id)));
     const waits = ids.flatMap((id) => this.underWay.get(id) ?? []);
-    for (const tile of this.wantedSoon) {
+    for (const tile of this.wantedSoon.slice(0, SOON)) {
       if (asked.size >= MOST_IDS) break;
       if (this.cache.has(tileKey(tile)) || this.low.find(tile)) continue;
       for (const id of ink.lackingIn(tile.layerId, tile.level, tileRect(tile)))

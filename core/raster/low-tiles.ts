@@ -49,6 +49,9 @@ export function unpackTile(bytes: Uint8Array, address: Pick<TileAddress, 'tx' | 
     throw new RangeError(`a kept tile cannot be unpacked: ${String(error)}`);
   }
   if (planes.length !== 4 * count) throw new RangeError('a kept tile of another size');
-  for (let i = 0; i < count; i++) for (let c = 0; c < 4; c++) data[4 * i + c] = planes[c * count + i];
+  // As little-endian words, as everywhere.
+  const words = new Uint32Array(data.buffer);
+  for (let i = 0, g = count, b = 2 * count, a = 3 * count; i < count; i++, g++, b++, a++)
+    words[i] = planes[i] | (planes[g] << 8) | (planes[b] << 16) | (planes[a] << 24);
   return { ...tileRect(address), data };
 }

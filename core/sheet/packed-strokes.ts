@@ -1,5 +1,5 @@
 import { isEmpty, transformBox, type Box } from '../geometry/box';
-import type { Matrix } from '../geometry/matrix';
+import { isIdentity, type Matrix } from '../geometry/matrix';
 import type { Pen } from '../stroke/pen';
 import { byOrder, type Stroke } from './entities';
 
@@ -63,6 +63,10 @@ export class StrokePacker {
   private readonly orders: string[] = [];
   private rows = new DataView(new ArrayBuffer(ROW_BYTES * 256));
   private count = 0;
+
+  get size(): number {
+    return this.count;
+  }
 
   add(row: StrokeRow): void {
     const at = ROW_BYTES * this.count++;
@@ -177,6 +181,8 @@ export class PackedStrokes {
   });
 
   readonly count: number;
+  /** Which of the matrices move nothing. */
+  private readonly isPlain: boolean[];
   private readonly rows: DataView;
   private readonly ids: Lines;
   private readonly orders: Lines;
@@ -186,6 +192,7 @@ export class PackedStrokes {
   /** @throws {RangeError} columns that do not fit each other. */
   constructor(private readonly columns: StrokeColumns) {
     const { rows } = columns;
+    this.isPlain = columns.matrices.map(isIdentity);
     this.count = rows.length / ROW_BYTES;
     this.rows = new DataView(rows.buffer, rows.byteOffset, rows.byteLength);
     this.ids = new Lines(columns.ids, this.count);
@@ -237,14 +244,21 @@ export class PackedStrokes {
 
   /** The box of the ink before its matrix; empty where it cannot be read. */
   ownBoxAt(row: number): Box {
-    const at = (i: number) => this.rows.getFloat32(ROW_BYTES * row + BOX + 4 * i, true);
-    return { x0: at(0), y0: at(1), x1: at(2), y1: at(3) };
+    const { rows } = this;
+    const at = ROW_BYTES * row + BOX;
+    return {
+      x0: rows.getFloat32(at, true),
+      y0: rows.getFloat32(at + 4, true),
+      x1: rows.getFloat32(at + 8, true),
+      y1: rows.getFloat32(at + 12, true),
+    };
   }
 
   /** Where the ink lies, paper px. */
   boxAt(row: number): Box {
     const own = this.ownBoxAt(row);
-    return isEmpty(own) ? own : transformBox(own, this.matrices[this.matrixAt(row)]);
+    const matrix = this.matrixAt(row);
+    return this.isPlain[matrix] || isEmpty(own) ? own : transformBox(own, this.matrices[matrix]);
   }
 
   strokeAt(row: number): Stroke {

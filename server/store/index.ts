@@ -1,5 +1,6 @@
 import { InkBoxes } from './ink-boxes';
 import { InkDamage } from './ink-damage';
+import { KeptInk } from './kept-ink';
 import { LowTileStore } from './low-tiles';
 import { openDatabase, type Db } from './open';
 import { PictureStore } from './pictures';
@@ -23,7 +24,7 @@ export function openStore(folder: string): Store {
   const lowTiles = new LowTileStore(db);
   return {
     db,
-    sheets: new SheetStore(db, boxes, lowTiles),
+    sheets: new SheetStore(db, boxes, lowTiles, new KeptInk(db)),
     steps: new StepStore(db, boxes, new InkDamage(db, boxes)),
     pictures: new PictureStore(db, folder),
     lowTiles,

@@ -73,6 +73,9 @@ export const MIGRATIONS: readonly string[] = [
     sheet_id TEXT NOT NULL REFERENCES sheets(id), layer_id TEXT NOT NULL, level INTEGER NOT NULL,
     seq INTEGER NOT NULL, look INTEGER NOT NULL, PRIMARY KEY (sheet_id, layer_id, level)
   ) STRICT, WITHOUT ROWID;
+  CREATE TABLE kept_ink (
+    sheet_id TEXT PRIMARY KEY REFERENCES sheets(id), seq INTEGER NOT NULL, form INTEGER NOT NULL, frame BLOB NOT NULL
+  ) STRICT;
   CREATE TABLE ink_damage (
     sheet_id TEXT NOT NULL REFERENCES sheets(id), seq INTEGER NOT NULL, layer_id TEXT NOT NULL,
     x0 REAL NOT NULL, y0 REAL NOT NULL, x1 REAL NOT NULL, y1 REAL NOT NULL,

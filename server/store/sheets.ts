@@ -6,6 +6,7 @@ import { StrokePacker, type StrokeRow } from '../../core/sheet/packed-strokes';
 import type { Box } from '../../core/geometry/box';
 import { columnsOf, entityFrom, rowValues } from './columns';
 import { BOX_COLUMNS, turn, type InkBoxes } from './ink-boxes';
+import type { KeptInk, PackedInk } from './kept-ink';
 import type { LowTileStore } from './low-tiles';
 import type { Db } from './open';
 
@@ -17,6 +18,7 @@ export class SheetStore {
     private readonly db: Db,
     private readonly boxes: InkBoxes,
     private readonly lowTiles: LowTileStore,
+    private readonly keptInk: KeptInk,
   ) {}
 
   list(): SheetCard[] {
@@ -142,11 +144,18 @@ export class SheetStore {
   }
 
   /**
-   * All strokes and erasures of a sheet, tombstones included (undo needs them), packed; without the strokes' samples.
-   * Read in pieces, so that others have their turn.
-   * @param after also where later steps than this have changed the ink.
+   * All strokes and erasures of a sheet, tombstones included (undo needs them), packed; without the strokes' samples. As
+   * the sheet was at the step that it names: of a large one that may lie some steps back.
+   * @param after also where later steps than this, up to that one, have changed the ink.
    */
-  async ink(id: string, after: number): Promise<ReturnType<typeof packInk>> {
+  async ink(id: string, after: number): Promise<PackedInk> {
+    const { body, parts } = this.keptInk.find(id, this.seqOf(id)) ?? (await this.pack(id));
+    const damage = this.lowTiles.damageAfter(id, after).filter(([seq]) => seq <= body.seq);
+    return { body: { ...body, damage } as PackedInk['body'], parts };
+  }
+
+  /** Packs the ink of a sheet as it is; read in pieces, so that others have their turn. */
+  private async pack(id: string): Promise<PackedInk> {
     await this.boxes.measureSheet(id);
     for (let tries = 1; ; tries++) {
       const seq = this.seqOf(id);
@@ -164,7 +173,9 @@ export class SheetStore {
       }
       // A step in between may have moved a stroke past where the reading was; the last try leaves it no room.
       if (this.seqOf(id) !== seq) continue;
-      return packInk(seq, packer.columns(), this.erasures(id), this.lowTiles.damageAfter(id, after));
+      const packed = packInk(seq, packer.columns(), this.erasures(id));
+      this.keptInk.keep(id, packer.size, packed);
+      return packed;
     }
   }
 

@@ -42,6 +42,8 @@ let folder: string;
 let http: Server;
 let restore: () => void;
 const open: SheetSession[] = [];
+/** Those that this test has opened, whether they are ready or not. */
+export const openSessions = (): readonly SheetSession[] => open;
 
 /** A server for each test, and the end of it and of all sessions after. */
 export function setUpWorld(): void {

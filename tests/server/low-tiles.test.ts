@@ -19,6 +19,7 @@ import { makePen } from '../../core/stroke/pen';
 import { wholeInk } from '../../demo/whole-ink';
 import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
+import { FEWEST_STROKES, MOST_STEPS_BEHIND } from '../../server/store/kept-ink';
 import { KEPT_STEPS } from '../../server/store/low-tiles';
 import { listed, strokeEntity } from '../measures/sheets';
 import { handSamples } from '../measures/strokes';
@@ -241,6 +242,20 @@ describe('reading the ink of a sheet', () => {
     clearInterval(other);
     expect([turns > 0, strokes.count, seq]).toEqual([true, 4200, 2]);
     expect(strokes.idAt(4199)).toBe('k1');
+  });
+
+  it('gives what was packed of a large sheet some steps ago, and packs it anew when it has fallen too far behind', async () => {
+    const many = Array.from({ length: FEWEST_STROKES }, (_, i) => strokeEntity(`k${i}`, { order: `a${1000 + i}` }));
+    send([putRows('strokes', ...many)], new Map(many.map(({ id }) => [id, BYTES])));
+    expect(unpackInk(await store.sheets.ink('s', 0)).seq).toBe(1);
+    ink('late', { order: 'b' });
+    const { seq, strokes, damage } = unpackInk(await store.sheets.ink('s', 0));
+    expect([seq, strokes.count, strokes.indexOf('late')]).toEqual([1, FEWEST_STROKES, -1]);
+    // What has changed later is told with the steps that changed it.
+    expect(damage.map((d) => d[0])).toEqual([1]);
+    store.db.prepare('UPDATE sheets SET seq = ? WHERE id = ?').run(2 + MOST_STEPS_BEHIND, 's');
+    const again = unpackInk(await store.sheets.ink('s', 0));
+    expect([again.seq, again.strokes.count]).toEqual([2 + MOST_STEPS_BEHIND, FEWEST_STROKES + 1]);
   });
 
   it('gives the place of the topmost stroke of each layer at once', () => {

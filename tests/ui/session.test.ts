@@ -2,7 +2,9 @@ import 'fake-indexeddb/auto';
 import { compose, IDENTITY } from '../../core/geometry/matrix';
 import { orderAbove } from '../../core/sheet/orders';
 import { placementMatrix } from '../../core/sheet/placement';
+import { unpackInk } from '../../contract/ink-frame';
 import { putRows } from '../../core/sheet/steps';
+import { FEWEST_STROKES } from '../../server/store/kept-ink';
 import { Inking } from '../../ui/session/inking';
 import { Journal } from '../../ui/session/journal';
 import { papersFor, sheetWithPicture } from '../../ui/session/pictures';
@@ -20,6 +22,7 @@ import {
   BYTES,
   ink,
   opened,
+  openSessions,
   savedOn,
   serverLayers,
   serverStrokes,
@@ -177,6 +180,76 @@ describe('acts on the stack', () => {
     placementMatrix(placement, reference.picture).forEach((v, i) => expect(whole[i]).toBeCloseTo(v, 9));
     await session.undo();
     session.model.strokes.get('a')!.matrix.forEach((v, i) => expect(v).toBeCloseTo(IDENTITY[i], 12));
+  });
+});
+
+describe('a sheet of many strokes', () => {
+  const fill = () => {
+    const many = Array.from({ length: FEWEST_STROKES }, (_, i) => strokeEntity(`k${i}`, { order: `a${1000 + i}` }));
+    const step = { id: 'fill', device: 'seed', undoable: false, label: 'Fill', changes: [putRows('strokes', ...many)] };
+    world.store.steps.append('sheet', [step], new Map(many.map(({ id }) => [id, BYTES])), 0);
+  };
+
+  it('is opened from what was packed some steps ago, with what was done since, and undone as before', async () => {
+    fill();
+    const tablet = new Browser('tablet');
+    const first = await opened(tablet);
+    await ink(first.session, 'new');
+    await renameLayer(first.session, first.session.model.layers.get('lines')!, 'Inked');
+    await deleteLayer(first.session, first.session.model.layers.get('lines')!);
+    await first.session.undo();
+    await savedOn(first.session);
+    const packed = unpackInk(await world.store.sheets.ink('sheet', 0));
+    expect([packed.seq, packed.strokes.count]).toEqual([1, FEWEST_STROKES]);
+    for (const browser of [tablet, new Browser('phone')]) {
+      const { session, told } = await opened(browser);
+      await until(() => session.model.strokes.has('new'), 'the line is there');
+      expect(session.model.layers.get('lines')).toMatchObject({ name: 'Inked', deleted: false });
+      // Layers were read as they are: what was done to them and taken back is no news.
+      expect(told.notices).toEqual([]);
+      if (browser === tablet) expect(session.history).toEqual(first.session.history);
+    }
+  });
+
+  it('takes ink before its strokes have come: on top of them, journaled at once, and undone', async () => {
+    fill();
+    const steady = globalThis.fetch;
+    let letThrough: () => void = () => {};
+    const held = new Promise<void>((done) => (letThrough = done));
+    globalThis.fetch = (async (path: string, init?: RequestInit) => {
+      if (String(path).includes('/strokes')) await held;
+      return steady(path, init);
+    }) as typeof fetch;
+    const tablet = new Browser('tablet');
+    const opening = opened(tablet);
+    await until(() => openSessions().length > 0, 'the sheet is there');
+    const [session] = openSessions();
+    expect([session.model.strokes.size, session.hasInkOn(['lines']), session.isSaved]).toEqual([0, true, false]);
+    expect(session.topOrderOf('lines')).toBe(`a${1000 + FEWEST_STROKES - 1}`);
+    await session.act('Ink line', [putRows('strokes', strokeEntity('early', { order: 'a4' }))], {
+      parts: [['early', BYTES]],
+    });
+    expect((await session.journal.waiting('sheet')).map((w) => w.step.label)).toEqual(['Ink line']);
+    const undone = session.undo();
+    letThrough();
+    await opening;
+    await undone;
+    expect([session.model.strokes.size, session.model.strokes.get('early')!.deleted]).toEqual([
+      FEWEST_STROKES + 1,
+      true,
+    ]);
+    await savedOn(session);
+    expect(await session.setAside()).toEqual([]);
+    expect(world.store.steps.after('sheet', 1, 1e6).steps.map((s) => s.label)).toEqual(['Ink line', 'Ink line']);
+    globalThis.fetch = steady;
+  });
+
+  it('is closed, and says so, when its strokes cannot be read; what was drawn meanwhile is kept', async () => {
+    const steady = globalThis.fetch;
+    globalThis.fetch = ((path: string, init?: RequestInit) =>
+      String(path).includes('/strokes') ? Promise.reject(new TypeError('gone')) : steady(path, init)) as typeof fetch;
+    await expect(opened(new Browser('tablet'))).rejects.toThrow('cannot reach its server');
+    globalThis.fetch = steady;
   });
 });
 

@@ -60,6 +60,9 @@ export interface HeldInk {
  */
 export class Stage {
   onComplete: () => void = () => {};
+  /** Resolves when all that is in sight is painted for the first time. */
+  readonly whenComplete: Promise<void>;
+  private firstComplete: () => void = () => {};
   readonly camera: Camera;
   private readonly tiles = new TileStore();
   private readonly pictures: PictureStore;
@@ -92,6 +95,7 @@ export class Stage {
     onPictureFailed: (hash: string) => void,
   ) {
     this.settings = settings;
+    this.whenComplete = new Promise((resolve) => (this.firstComplete = resolve));
     const size = { width: paper.widthPx, height: paper.heightPx };
     this.camera = new Camera(size);
     this.camera.watch(() => {
@@ -197,8 +201,10 @@ export class Stage {
     this.tiles.spoil(damage, this.screen.inkRuns);
     this.screen.spoil(damage);
     if (stepWet) stepWet.isPending = false;
-    this.wantDirty = true;
     this.wasComplete = false;
+    // At once, without waiting for a frame: the worker has them nearly always at hand.
+    if (this.viewDirty) this.wantDirty = true;
+    else this.sendWants();
     this.askFrame();
   }
 
@@ -377,6 +383,7 @@ export class Stage {
     if (this.wasComplete) return;
     this.wasComplete = true;
     this.probe?.complete?.();
+    this.firstComplete();
     this.onComplete();
   }
 

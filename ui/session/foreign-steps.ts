@@ -29,6 +29,12 @@ export function changesToTake(step: Step, waiting: Iterable<Step>, read: Read): 
   });
 }
 
+/** A step without what it did to layers and settings. */
+export const inkOf = (step: Step): Step => ({
+  ...step,
+  changes: step.changes.filter((c) => c.table === 'strokes' || c.table === 'erasures'),
+});
+
 /** The part of an assignment about the ids that `keep` says. */
 function picked(change: Assign, keep: (id: string, i: number) => boolean): Assign {
   const kept = change.ids.map(keep);

@@ -25,7 +25,7 @@ import {
 } from './api';
 import type { Delivery } from './deliver';
 import { deviceId } from './device';
-import { changesToTake } from './foreign-steps';
+import { changesToTake, inkOf } from './foreign-steps';
 import { Journal, type WaitingStep } from './journal';
 import { Keeping } from './keeping';
 import { Sender, type QueuedStep, type SyncState } from './sender';
@@ -73,6 +73,9 @@ export class SheetSession {
   private readonly memory = new StepMemory();
   /** Whether the worker has all strokes. */
   private isReady = false;
+  /** Resolves when all that is in sight has been painted for the first time. */
+  private isShown: () => void = () => {};
+  private readonly shown = new Promise<void>((resolve) => (this.isShown = resolve));
   /** Steps that were not put on top: what of them the ink does not hold is taken in by its number. */
   private readonly passedOver = new Set<string>();
   /** Wet ink of steps that were made before. */
@@ -80,6 +83,8 @@ export class SheetSession {
   private undoing: Promise<void> = Promise.resolve();
   /** Steps up to this number are in the model, in their order. */
   private seq: number;
+  /** Layers, settings and history were read at this step; the strokes may be those of an earlier one. */
+  private readSeq = 0;
   /** The latest number that the server has told of. */
   private latest = 0;
   private catchingUp: Promise<void> | undefined;
@@ -182,6 +187,7 @@ export class SheetSession {
   /** The stage that shows this sheet, or none any more. */
   showOn(stage: Stage | undefined): void {
     this.stage = stage;
+    void stage?.whenComplete.then(() => this.isShown());
   }
 
   get history(): Readonly<History> {
@@ -215,10 +221,11 @@ export class SheetSession {
     const { model, client, card } = this;
     this.sender.hold();
     const after = this.takeLow(head, await low);
-    const [frame, history] = await Promise.all([
-      fetchInk(card.id, after, this.leaving.signal),
-      fetchHistory(card.id, this.device),
-    ]);
+    const coming = fetchHistory(card.id, this.device);
+    coming.catch(() => undefined);
+    if (!this.isReady && after.isKept) await Promise.race([this.shown, wait(SHOWN_MS)]);
+    const frame = await fetchInk(card.id, after.seq, this.leaving.signal);
+    const history = await coming;
     // Asked after the strokes: what those hold already is not put on top of them once more, and what was written in
     // between is taken in by its number.
     const ids = this.sender.waiting.map((w) => w.step.id);
@@ -235,24 +242,25 @@ export class SheetSession {
     this.seq = Math.min(head.card.seq, seq);
     this.latest = Math.max(this.latest, head.card.seq, seq);
     this.past = { undo: history.undo, redo: history.redo };
+    this.readSeq = head.card.seq;
     for (const { id, label } of history.labels) this.memory.name(id, label);
     for (const step of history.steps) this.memory.add(step);
     await this.putWaitingOnTop(known);
     this.sender.release();
   }
 
-  /** Hands the kept tiles to the worker. @returns the step up to which they are told of. */
-  private takeLow(head: SheetHead, frame: ArrayBuffer | undefined): number {
+  /** Hands the kept tiles to the worker. @returns the step up to which they are told of, and whether there are any. */
+  private takeLow(head: SheetHead, frame: ArrayBuffer | undefined): { seq: number; isKept: boolean } {
     try {
-      const { seq } = decodeFrame(new Uint8Array(frame!)).body as LowTilesBody;
+      const { seq, levels } = decodeFrame(new Uint8Array(frame!)).body as LowTilesBody;
       this.client.low(frame!);
-      return seq;
+      return { seq, isKept: levels.length > 0 };
     } catch {
       // Without them the strokes are drawn.
       this.client.low(
         encodeFrame({ seq: 0, tiles: [], levels: [], damage: [] } satisfies LowTilesBody, new Map()).buffer,
       );
-      return head.card.seq;
+      return { seq: head.card.seq, isKept: false };
     }
   }
 
@@ -324,13 +332,13 @@ export class SheetSession {
       changes,
     };
     this.model.apply(changes);
+    // The worker goes first: it paints while the interface follows. Until the strokes are there, wet ink shows the step.
+    if (this.isReady) this.show(changes, parts, leftover, { id: step.id, undoes });
+    else if (leftover) this.early.set(step.id, leftover);
     remember(this.past, step);
     this.memory.add(step);
     this.listener.history();
     if (changes.some((c) => c.table === 'sheet' || c.table === 'layers')) this.listener.structure();
-    // Until the strokes are there, wet ink shows it; then it is put on top.
-    if (this.isReady) this.show(changes, parts, leftover, { id: step.id, undoes });
-    else if (leftover) this.early.set(step.id, leftover);
     const place = this.journal.add(this.card.id, step, parts);
     this.sender.add({ step, parts, place });
     this.keeping.allSoon();
@@ -457,6 +465,7 @@ export class SheetSession {
           this.takeNumbered(step, parts);
           this.seq = step.seq;
         }
+        if (steps.length) this.listener.structure();
         this.noteState(state);
         if (!steps.length) this.seq = Math.max(this.seq, state.seq);
       } while (this.latest > this.seq);
@@ -474,9 +483,10 @@ export class SheetSession {
     const isOurs = step.device === this.device;
     if (isOurs) this.numbered.add(step.id);
     const waiting = this.sender.waiting.filter((w) => !this.numbered.has(w.step.id)).map((w) => w.step);
-    const changes = changesToTake(step, waiting, this.model.read);
+    const isRead = step.seq! <= this.readSeq;
+    const changes = changesToTake(isRead ? inkOf(step) : step, waiting, this.model.read);
     // Another tab of this browser made it: it can be undone here as well.
-    if (isOurs && !this.memory.has(step.id)) {
+    if (isOurs && !this.memory.has(step.id) && !isRead) {
       this.memory.add(step);
       remember(this.past, step);
       this.listener.history();
@@ -490,7 +500,6 @@ export class SheetSession {
       return;
     }
     this.foreignChanges++;
-    this.listener.structure();
     const fresh = new Set(changes.flatMap((c) => (c.op === 'put' ? c.rows.map((r) => r.id) : [])));
     this.show(
       changes,
@@ -560,5 +569,9 @@ export class SheetSession {
     this.journal.close();
   }
 }
+
+/** What is kept is shown first, before all strokes keep page and server busy; but not for longer than this. */
+const SHOWN_MS = 1500;
+const wait = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

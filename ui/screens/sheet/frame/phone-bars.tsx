@@ -5,6 +5,7 @@ import { useAppSelector } from '../../../store/store';
 import { useTheme } from '../../../theme/theme-context';
 import { useStop } from '../stops/stop';
 import { Floats } from './floats';
+import { Foot, FootTop } from './foot-box';
 import type { FootHeights } from './foot-heights';
 import { HeldCard } from './held-card';
 import { HushRow } from './hush-row';
@@ -24,13 +25,15 @@ export function PhoneBars({ feet, children }: { feet: FootHeights; children: Rea
       {folded ? <UnfoldChip top={safe.top} /> : <TitleBar />}
       <View style={styles.bottom}>
         <HeldCard />
-        <View style={styles.foot} onLayout={(e) => feet.tell(stop, e.nativeEvent.layout.height, trayOpen)}>
+        <Foot onLayout={(e) => feet.tell(stop, e.nativeEvent.layout.height, trayOpen)}>
           {!trayOpen && <Floats eraser={stop.tool !== undefined} />}
-          <HushRow kind="phone" />
+          <FootTop>
+            <HushRow kind="phone" />
+          </FootTop>
           {children}
           <StopsBar upright={false} />
           <View style={{ height: safe.bottom, backgroundColor: theme.page }} />
-        </View>
+        </Foot>
       </View>
     </>
   );
@@ -38,5 +41,4 @@ export function PhoneBars({ feet, children }: { feet: FootHeights; children: Rea
 
 const styles = StyleSheet.create({
   bottom: { position: 'absolute', left: 0, right: 0, bottom: 0, pointerEvents: 'box-none' },
-  foot: { pointerEvents: 'box-none' },
 });

@@ -1,4 +1,4 @@
-import { useEffect, useRef, type ReactNode } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { useOpenSheet } from '../../../session/session-context';
 import { sheetSlice } from '../../../store/sheet-slice';
@@ -6,40 +6,43 @@ import { useAppDispatch } from '../../../store/store';
 import { useTheme } from '../../../theme/theme-context';
 import { useLayoutKind } from './layout-kind';
 import { useStop } from '../stops/stop';
+import { useFootBox } from './foot-box';
 import { UncutScroll } from './uncut-scroll';
 
-/** The hush row stands on the tray; the floating buttons make room while it is open. */
-const ABOVE_TRAY_PX = 57;
-/** Hush row, the tray's own bar and the stops: with them the opened tray covers at most half of the screen. */
-const AROUND_REST_PX = 57 + 119 + 60;
+/** The rest of a tray is at least so high, however little half of the screen leaves. */
 const LEAST_REST_PX = 150;
 
 /**
- * The tray of a stop: on a phone a low bar, whose rest opens upwards over at most half of the screen;
- * beside the paper everything at once. Opening slides the last stroke into view.
+ * The tray of a stop: on a phone a low bar, whose rest opens upwards; with all bars below the paper it covers at most half
+ * of the screen, as they are measured. Beside the paper everything at once. Opening slides the last stroke into view.
  */
 export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; open: boolean }) {
   const theme = useTheme();
-  const { height } = useWindowDimensions();
+  const { width, height } = useWindowDimensions();
   const kind = useLayoutKind();
   const { session } = useOpenSheet();
   const stop = useStop();
-  const box = useRef<View>(null);
+  const foot = useFootBox();
+  const opened = useRef<View>(null);
+  const [around, setAround] = useState<number>();
   // The other stops' trays stand open, and the paper is fitted above them.
   const dispatch = useAppDispatch();
-  const most = Math.round(height / 2) - (stop.tool ? AROUND_REST_PX : 120);
-  const maxHeight = Math.max(LEAST_REST_PX, most);
   const rises = kind === 'phone' && open && stop.tool !== undefined;
+  useLayoutEffect(() => {
+    const span = open ? foot?.span() : undefined;
+    const own = (opened.current as unknown as HTMLElement | null)?.getBoundingClientRect().height;
+    if (span && own !== undefined) setAround(Math.round(span.bottom - span.top - own));
+  }, [foot, open, stop, width, height]);
   useEffect(() => {
     if (!rises) return;
-    const top = (box.current as unknown as HTMLElement).getBoundingClientRect().top;
-    session.stage?.cover(top - ABOVE_TRAY_PX);
+    const span = foot?.span();
+    if (span) session.stage?.cover(span.top);
     dispatch(sheetSlice.actions.trayOpen(true));
     return () => {
       session.stage?.uncover();
       dispatch(sheetSlice.actions.trayOpen(false));
     };
-  }, [rises, session, dispatch]);
+  }, [rises, session, foot, dispatch]);
   if (kind !== 'phone')
     return (
       <View style={styles.column}>
@@ -48,10 +51,10 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
       </View>
     );
   return (
-    <View ref={box} style={{ backgroundColor: theme.card }}>
+    <View style={{ backgroundColor: theme.card }}>
       {open && (
-        <View style={[styles.rest, { borderColor: theme.rule }]}>
-          <UncutScroll most={maxHeight}>{rest}</UncutScroll>
+        <View ref={opened} style={[styles.rest, { borderColor: theme.rule }]}>
+          <UncutScroll most={Math.max(LEAST_REST_PX, Math.round(height / 2) - (around ?? height))}>{rest}</UncutScroll>
         </View>
       )}
       <View style={[styles.bar, { borderColor: theme.rule }]}>{bar}</View>
