@@ -2,7 +2,7 @@ import type { Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
 import { SHEET_WORKER } from './addresses';
 import type { StepName } from './kept-pixels';
-import type { Answer, FromWorker, Need, PaintedTile, RunTile, TileRun, ToWorker } from './sheet-protocol';
+import type { Answer, FromWorker, Need, PaintedTile, RunTile, Sight, TileRun, ToWorker } from './sheet-protocol';
 
 type Question<T extends ToWorker['type']> = Omit<Extract<ToWorker, { type: T }>, 'type' | 'n'>;
 type AnswerOf<K extends Answer['kind']> = Extract<Answer, { kind: K }>;
@@ -50,8 +50,8 @@ export class SheetClient {
     return this.ask<'applied'>({ type: 'apply', n: ++this.n, changes, parts, step });
   }
 
-  want(runs: TileRun[], tiles: RunTile[]): void {
-    this.post({ type: 'want', runs, tiles });
+  want(runs: TileRun[], tiles: RunTile[], sight: Sight): void {
+    this.post({ type: 'want', runs, tiles, sight });
   }
 
   async touched(layerId: string, bytes: Uint8Array, pen: Pen): Promise<string[]> {

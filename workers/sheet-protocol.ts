@@ -1,5 +1,5 @@
 import type { Box } from '../core/geometry/box';
-import type { TileAddress } from '../core/raster/tiles';
+import type { TileAddress, TileRange } from '../core/raster/tiles';
 import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { PaperSize } from '../core/sheet/paper';
 import type { Change } from '../core/sheet/steps';
@@ -14,8 +14,8 @@ export type ToWorker =
   | { type: 'open'; n: number; frame: ArrayBuffer; settings: SheetSettings; layers: Layer[]; paper: PaperSize }
   /** A step's changes; `step` names the artist's own. */
   | { type: 'apply'; n: number; changes: Change[]; parts: [string, Uint8Array][]; step?: StepName }
-  /** The tiles wanted now, most wanted first, of these runs; replaces what was wanted before. */
-  | { type: 'want'; runs: TileRun[]; tiles: RunTile[] }
+  /** The tiles wanted now, most wanted first, of these runs, and those in sight; replaces what was wanted before. */
+  | { type: 'want'; runs: TileRun[]; tiles: RunTile[]; sight: Sight }
   | { type: 'touched'; n: number; layerId: string; bytes: Uint8Array; pen: Pen }
   /** A PNG of what is sent, or of one layer `only`. `isSmall`: from the tiles that are there. */
   | { type: 'png'; n: number; level: number; onPaper: boolean; only?: string; isSmall?: boolean }
@@ -30,6 +30,12 @@ export type ToWorker =
 export interface TileRun {
   key: string;
   layers: { id: string; opacity: number }[];
+}
+
+/** The tiles of a level that the screen shows. */
+export interface Sight {
+  level: number;
+  range: TileRange;
 }
 
 /** One tile of a run. */
@@ -68,7 +74,8 @@ export type FromWorker =
 
 export type Answer =
   | { kind: 'opened' }
-  | { kind: 'applied'; damage: { layerId: string; box: Box }[] }
+  /** `tiles`: those in sight that were at hand as they are now. */
+  | { kind: 'applied'; damage: { layerId: string; box: Box }[]; tiles: PaintedTile[] }
   | { kind: 'touched'; ids: string[] }
   | { kind: 'file'; parts: BlobPart[] }
   | { kind: 'kept'; isAll: boolean }

@@ -9,7 +9,8 @@ import type { Pause } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
 import { SheetModel } from '../core/sheet/sheet-model';
 import { isInkable } from '../core/sheet/entities';
-import type { FromWorker, Need, RunTile, TileRun, ToWorker } from './sheet-protocol';
+import { touchesTile, type LayerBox } from './damage-log';
+import type { Answer, FromWorker, Need, PaintedTile, RunTile, Sight, TileRun, ToWorker } from './sheet-protocol';
 import { breath, TileMaker } from './tile-maker';
 
 type Message<T extends ToWorker['type']> = Extract<ToWorker, { type: T }>;
@@ -21,6 +22,7 @@ let model: SheetModel | undefined;
 let paper: PaperSize = { widthPx: 1, heightPx: 1, ppi: 300 };
 let wanted: RunTile[] = [];
 let runs = new Map<string, TileRun['layers']>();
+let sight: Sight = { level: 0, range: { x0: 0, y0: 0, x1: 0, y1: 0 } };
 let painting = false;
 /** Counts applied steps: a tile painted before one of them may be out of date by the time it is sent. */
 let revision = 0;
@@ -60,6 +62,7 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
     case 'want':
       wanted = data.tiles;
       runs = new Map(data.runs.map((r) => [r.key, r.layers]));
+      sight = data.sight;
       return void paintWanted();
     case 'low':
       return takeLow(data.frame);
@@ -154,11 +157,29 @@ async function applyStep({ n, changes, parts, step }: Message<'apply'>): Promise
   tellUnreadable(unreadable);
   revision++;
   maker.follow(damage, step);
-  post({
-    type: 'answer',
-    n,
-    answer: { kind: 'applied', damage: damage.map(({ layerId, box }) => ({ layerId, box })) },
-  });
+  const tiles = await Promise.all(atHand(damage).map(paintedNow));
+  const answer: Answer = { kind: 'applied', damage: damage.map(({ layerId, box }) => ({ layerId, box })), tiles };
+  post(
+    { type: 'answer', n, answer },
+    tiles.flatMap(({ bitmap }) => bitmap ?? []),
+  );
+}
+
+/** Changed tiles in sight that can be shown without drawing: a step's pixels come with its answer. */
+function atHand(damage: readonly LayerBox[]): RunTile[] {
+  const tiles: RunTile[] = [];
+  for (const [run, layers] of runs)
+    eachTile(sight.range, (tx, ty) => {
+      const own = layers.map(({ id }) => ({ layerId: id, level: sight.level, tx, ty }));
+      if (own.some((t) => damage.some((d) => touchesTile(d, t))) && own.every((t) => maker.isCurrent(t)))
+        tiles.push({ run, level: sight.level, tx, ty });
+    });
+  return tiles;
+}
+
+async function paintedNow(address: RunTile): Promise<PaintedTile> {
+  const pixels = await runPixels(address);
+  return { address, bitmap: pixels && (await bitmapOf(pixels)) };
 }
 
 /** Paints the wanted tiles one by one, newest wishes first, letting other messages in between. */

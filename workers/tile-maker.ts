@@ -149,6 +149,12 @@ export class TileMaker {
     return found !== undefined && !this.log.since(found.at, address).length;
   }
 
+  /** Whether a tile is at hand as it is now. */
+  isCurrent(address: TileAddress): boolean {
+    const cached = this.cache.peek(tileKey(address));
+    return cached !== undefined && !this.log.since(cached.at, address).length;
+  }
+
   /**
    * The pixels of one layer's tile with its apron, as the ink is when this resolves; null: nothing lies there. They are
    * not to be drawn on.

@@ -60,7 +60,7 @@ export class PageWorker {
       case 'apply': {
         const damage = maker.ink.follow(this.model!.apply(message.changes), new Map(message.parts));
         maker.follow(damage, message.step);
-        return { kind: 'applied', damage };
+        return { kind: 'applied', damage, tiles: [] };
       }
       case 'touched': {
         const ids = await maker.run(maker.ink.touching(message.layerId, message.bytes, message.pen));

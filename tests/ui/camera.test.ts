@@ -57,6 +57,9 @@ describe('the camera', () => {
     camera.cover(400, lastInk);
     const bottom = camera.view.y + 780 * camera.view.scale;
     expect(bottom).toBeLessThanOrEqual(400);
+    // It grows while it is open: further up, and back to where the page lay at first.
+    camera.cover(340, lastInk);
+    expect(camera.view.y + 780 * camera.view.scale).toBeLessThanOrEqual(340);
     camera.uncover();
     expect(camera.view).toEqual(before);
     expect(camera.partOfFit).toBeCloseTo(1, 6);

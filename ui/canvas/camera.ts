@@ -79,18 +79,19 @@ export class Camera {
   }
 
   /**
-   * Something has opened over the paper from `top` (CSS px) down: what was drawn last slides up into view.
+   * Something has opened over the paper from `top` (CSS px) down, or has grown: what was drawn last slides up into view.
    * @param lastInk where that lies, paper px.
    */
   cover(top: number, lastInk: Box | undefined): void {
-    this.covered = { top };
+    const earlier = this.covered?.slide?.after === this.view ? this.covered.slide : undefined;
+    this.covered = { top, slide: earlier };
     if (!lastInk) return;
     const onScreen = transformBox(lastInk, viewMatrix(this.view));
     const hidden = onScreen.y1 + REVEAL_MARGIN_PX - top;
     // A stroke taller than the free part keeps its upper end in sight.
     const by = Math.min(hidden, onScreen.y0 - this.insets.top - REVEAL_MARGIN_PX);
     if (by <= 0) return;
-    const slide = { before: this.view, wasFitted: this.isFitted };
+    const slide = earlier ?? { before: this.view, wasFitted: this.isFitted };
     this.set({ ...this.view, y: this.view.y - by });
     this.covered = { top, slide: { ...slide, after: this.view } };
   }

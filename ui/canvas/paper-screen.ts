@@ -208,6 +208,11 @@ export class PaperScreen {
     return outward(intersection(seen, scaled(this.paperBox, 2 ** this.levelNow)));
   }
 
+  /** The tiles of the level that the screen shows. */
+  get tilesInSight(): TileRange {
+    return this.needed;
+  }
+
   /** Paints everything for a view: what was shown stays, moved along, where nothing better is known yet. */
   repaint(view: View, level: number, paperColour: string): void {
     const before = this.painted;

@@ -196,11 +196,22 @@ export class Stage {
     this.screen.setClear(clear);
   }
 
-  /** Takes over what a step changed: tiles there are out of date until the worker has painted them anew. */
-  applied(damage: readonly { layerId: string; box: Box }[], stepWet?: WetInk): void {
+  /**
+   * Takes over what a step changed: tiles there are out of date until the worker has painted them anew.
+   * @param tiles those that it had at hand.
+   */
+  applied(
+    damage: readonly { layerId: string; box: Box }[],
+    stepWet?: WetInk,
+    tiles: readonly PaintedTile[] = [],
+  ): void {
     this.tiles.spoil(damage, this.screen.inkRuns);
     this.screen.spoil(damage);
     if (stepWet) stepWet.isPending = false;
+    for (const { address, bitmap } of tiles) {
+      this.tiles.put(address, bitmap);
+      this.screen.paintTile(address);
+    }
     this.wasComplete = false;
     // At once, without waiting for a frame: the worker has them nearly always at hand.
     if (this.viewDirty) this.wantDirty = true;
@@ -363,7 +374,7 @@ export class Stage {
     const far = (t: RunTile) => (t.tx - cx) * (t.tx - cx) + (t.ty - cy) * (t.ty - cy);
     missing.sort((a, b) => far(a) - far(b));
     const runs = this.screen.inkRuns.map(({ key, layers }) => ({ key, layers }));
-    this.client.want(runs, missing);
+    this.client.want(runs, missing, { level, range: this.screen.tilesInSight });
     if (missing.length === 0) this.reportComplete();
   }
 

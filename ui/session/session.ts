@@ -38,6 +38,8 @@ export interface WayBack {
   does(): void;
 }
 
+type Applied = Extract<Answer, { kind: 'applied' }>;
+
 /** What the interface wants to hear of a session. */
 export interface SessionListener {
   /** The sheet is there; its ink is asked for when this has come to its end. */
@@ -89,6 +91,7 @@ export class SheetSession {
   private latest = 0;
   private catchingUp: Promise<void> | undefined;
   private toldDeleted = false;
+  private historyTimer: ReturnType<typeof setTimeout> | undefined;
   /** Counts what others have done: whatever was read from the model before may be out of date. */
   foreignChanges = 0;
   /** Other tabs of this browser that have the sheet open; they are told when there is something new. */
@@ -283,8 +286,8 @@ export class SheetSession {
   private async putOnTop({ step, parts }: QueuedStep): Promise<void> {
     try {
       this.model.apply(step.changes);
-      const { damage } = await this.client.apply(step.changes, parts, { id: step.id, undoes: step.undoes });
-      this.stage?.applied(damage, this.early.get(step.id));
+      const { damage, tiles } = await this.client.apply(step.changes, parts, { id: step.id, undoes: step.undoes });
+      this.shownNow(damage, this.early.get(step.id), tiles);
     } catch (error) {
       if (!(error instanceof StepRefused)) console.error(error);
     }
@@ -337,7 +340,7 @@ export class SheetSession {
     else if (leftover) this.early.set(step.id, leftover);
     remember(this.past, step);
     this.memory.add(step);
-    this.listener.history();
+    this.historySoon();
     if (changes.some((c) => c.table === 'sheet' || c.table === 'layers')) this.listener.structure();
     const place = this.journal.add(this.card.id, step, parts);
     this.sender.add({ step, parts, place });
@@ -348,12 +351,25 @@ export class SheetSession {
   /** Lets the worker follow, and the stage show what it painted. */
   private show(changes: Change[], parts: [string, Uint8Array][], leftover?: WetInk, step?: StepName): void {
     this.client.apply(changes, parts, step).then(
-      (a: Extract<Answer, { kind: 'applied' }>) => this.stage?.applied(a.damage, leftover),
+      ({ damage, tiles }) => this.shownNow(damage, leftover, tiles),
       (error: unknown) => {
         if (!this.closed)
           this.listener.notice(`The drawing could not be shown: ${String(error)}. Reload the page; nothing is lost.`);
       },
     );
+  }
+
+  /** The interface follows once the pixels are shown: painting both at once would hold these up. */
+  private historySoon(): void {
+    this.historyTimer ??= setTimeout(() => {
+      this.historyTimer = undefined;
+      if (!this.closed) this.listener.history();
+    }, PIXELS_FIRST_MS);
+  }
+
+  private shownNow(damage: Applied['damage'], leftover: WetInk | undefined, tiles: Applied['tiles']): void {
+    if (this.stage) this.stage.applied(damage, leftover, tiles);
+    else for (const { bitmap } of tiles) bitmap?.close();
   }
 
   undo(): Promise<void> {
@@ -572,6 +588,8 @@ export class SheetSession {
 
 /** What is kept is shown first, before all strokes keep page and server busy; but not for longer than this. */
 const SHOWN_MS = 1500;
+/** What an act changes of the interface comes so much later than what it changes of the drawing. */
+const PIXELS_FIRST_MS = 60;
 const wait = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

@@ -1,4 +1,4 @@
-import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { useOpenSheet } from '../../../session/session-context';
 import { sheetSlice } from '../../../store/sheet-slice';
@@ -33,16 +33,19 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
     const own = (opened.current as unknown as HTMLElement | null)?.getBoundingClientRect().height;
     if (span && own !== undefined) setAround(Math.round(span.bottom - span.top - own));
   }, [foot, open, stop, width, height]);
+  const cover = useCallback(() => {
+    const span = rises ? foot?.span() : undefined;
+    if (span) session.stage?.cover(span.top);
+  }, [rises, foot, session]);
   useEffect(() => {
     if (!rises) return;
-    const span = foot?.span();
-    if (span) session.stage?.cover(span.top);
+    cover();
     dispatch(sheetSlice.actions.trayOpen(true));
     return () => {
       session.stage?.uncover();
       dispatch(sheetSlice.actions.trayOpen(false));
     };
-  }, [rises, session, foot, dispatch]);
+  }, [rises, session, cover, dispatch]);
   if (kind !== 'phone')
     return (
       <View style={styles.column}>
@@ -53,7 +56,7 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
   return (
     <View style={{ backgroundColor: theme.card }}>
       {open && (
-        <View ref={opened} style={[styles.rest, { borderColor: theme.rule }]}>
+        <View ref={opened} onLayout={cover} style={[styles.rest, { borderColor: theme.rule }]}>
           <UncutScroll most={Math.max(LEAST_REST_PX, Math.round(height / 2) - (around ?? height))}>{rest}</UncutScroll>
         </View>
       )}
