@@ -1,4 +1,7 @@
 import type { Browser, Page } from 'playwright-core';
+import type { SheetHead } from '../contract/answers';
+import { decodeFrame } from '../contract/frame';
+import type { LowTilesBody } from '../contract/low-tiles';
 import { curve, launch, penStroke, PHONE, TestServer } from '../tests/browser/harness';
 import { unfold } from '../tests/browser/sheet-driver';
 import { fillStrokes } from './many-strokes';
@@ -74,6 +77,7 @@ async function costOf(browser: Browser, url: string, sheet: string): Promise<Cos
   await unfold(page);
   const undo = await changedAfter(page, () => page.keyboard.press('Control+z'));
   const memory = await memoryOf(page);
+  await leftInPeace(page, `${url}/api/sheets/${sheet}`);
   await context.close();
   return {
     first: (log.firstPictureAt || log.firstTileAt) - start,
@@ -83,6 +87,18 @@ async function costOf(browser: Browser, url: string, sheet: string): Promise<Cos
     memory,
     wire,
   };
+}
+
+/** Waits, as the artist who rests, until the low tiles show the last step; a small sheet keeps none. */
+async function leftInPeace(page: Page, address: string): Promise<void> {
+  const { card } = (await (await page.request.get(address)).json()) as SheetHead;
+  for (let i = 0; i < 300; i++) {
+    const answer = await page.request.get(`${address}/tiles?level=0`);
+    const { levels } = decodeFrame(new Uint8Array(await answer.body())).body as LowTilesBody;
+    if (levels.every(([, , seq]) => seq >= card.seq)) return;
+    await page.waitForTimeout(100);
+  }
+  throw new Error('the tiles were not kept');
 }
 
 /** From an act to everything painted, ms. */

@@ -11,7 +11,16 @@ import type { TileBatch } from './tile-maker';
 export type ToWorker =
   /** What is kept of the sheet's low levels: they are shown until its ink is there. A frame as in contract/low-tiles.ts. */
   | { type: 'low'; frame: ArrayBuffer }
-  | { type: 'open'; n: number; frame: ArrayBuffer; settings: SheetSettings; layers: Layer[]; paper: PaperSize }
+  | {
+      type: 'open';
+      n: number;
+      frame: ArrayBuffer;
+      /** Steps that the ink lacks though the kept tiles show them. */
+      missed: { changes: Change[]; parts: [string, Uint8Array][] }[];
+      settings: SheetSettings;
+      layers: Layer[];
+      paper: PaperSize;
+    }
   /** A step's changes; `step` names the artist's own. */
   | { type: 'apply'; n: number; changes: Change[]; parts: [string, Uint8Array][]; step?: StepName }
   /** The tiles wanted now, most wanted first, of these runs, and those in sight; replaces what was wanted before. */

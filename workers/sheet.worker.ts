@@ -125,14 +125,17 @@ function takeLow(frame: ArrayBuffer): void {
   void paintWanted();
 }
 
-function open({ frame, settings, layers, paper: size }: Message<'open'>): void {
+function open({ frame, missed, settings, layers, paper: size }: Message<'open'>): void {
   const ink = readInk(new Uint8Array(frame));
-  model = new SheetModel(settings, layers);
-  model.strokes.open(ink.strokes);
-  for (const { erasure } of ink.erasures) model.erasures.set(erasure.id, erasure);
+  const opening = new SheetModel(settings, layers);
+  opening.strokes.open(ink.strokes);
+  for (const { erasure } of ink.erasures) opening.erasures.set(erasure.id, erasure);
+  model = opening;
   paper = size;
   revision++;
-  maker.open(ink);
+  maker.open(ink, (store) => {
+    for (const { changes, parts } of missed) store.follow(opening.apply(changes), new Map(parts));
+  });
   opened();
   tellUnreadable(0);
 }

@@ -96,18 +96,23 @@ export class TileMaker {
     });
   }
 
-  /** Takes in all strokes, with what has changed since the kept tiles were asked for. */
-  open({ strokes, erasures, damage }: Ink): void {
+  /**
+   * Takes in all strokes, with what has changed since the kept tiles were asked for.
+   * @param bringUp follows the steps that the strokes lack, but not the kept tiles: nothing has to be mended for them.
+   */
+  open({ strokes, erasures, damage }: Ink, bringUp: (ink: InkStore) => void = () => {}): void {
     this.revision++;
     this.ink = new InkStore();
     this.ink.open(strokes, erasures);
+    bringUp(this.ink);
     this.log.add(damage.map(damageBox));
     this.isOpen = true;
   }
 
   /**
    * Follows a change of the ink. Tiles are brought up to date at once where that is little work: an undo puts back what
-   * was there, a stroke added on top is laid over. Others are mended when they are wanted.
+   * was there, the artist's own stroke on top is laid over. Others are mended when they are wanted: a kept tile may show
+   * what another device has added before its step comes.
    * @param step names the artist's own: what its tiles showed before is kept.
    */
   follow(damage: readonly Damage[], step: StepName | undefined): void {
@@ -126,7 +131,7 @@ export class TileMaker {
     for (const [key, address, { pixels }, hits] of current) {
       this.kept.keep(key, pixels);
       // What is kept is not drawn on any more.
-      const laid = before?.has(key) ? undefined : this.laidOver(pixels, hits, address.level);
+      const laid = step && !before?.has(key) ? this.laidOver(pixels, hits, address.level) : undefined;
       this.cache.set(key, laid ? { pixels: laid, at: this.log.end } : { pixels, at: end }, TILE_BYTES);
     }
     for (const [key, pixels] of before ?? []) this.cache.set(key, { pixels, at: this.log.end }, TILE_BYTES);
@@ -203,7 +208,7 @@ export class TileMaker {
     // What was kept is gone from the sheet: only the strokes can tell.
     while (!this.isOpen && (!known || parts.length)) yield [];
     if (known && !parts.length) {
-      if (known.pixels) this.cache.set(key, { pixels: known.pixels, at: end }, TILE_BYTES);
+      this.remember(key, known.pixels, end, use);
       return known.pixels;
     }
     const rect = tileRect(address);
@@ -211,9 +216,14 @@ export class TileMaker {
       known && isLittle(parts, address)
         ? yield* this.mending(known.pixels, address, parts, use)
         : ((yield* this.ink.drawing(layerId, level, rect, this.work, use)) ?? null);
-    if (pixels) this.cache.set(key, { pixels, at: end }, TILE_BYTES);
-    else this.cache.delete(key);
+    this.remember(key, pixels, end, use);
     return pixels;
+  }
+
+  /** What is not for the screen pushes out nothing that is. */
+  private remember(key: string, pixels: Pixels | null, at: number, use: SpineUse): void {
+    if (!pixels) this.cache.delete(key);
+    else if (use === 'keep' || this.cache.has(key)) this.cache.set(key, { pixels, at }, TILE_BYTES);
   }
 
   /** What is kept in a tile's place with the sheet, unpacked. */

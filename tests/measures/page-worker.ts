@@ -54,7 +54,9 @@ export class PageWorker {
         this.model = new SheetModel(message.settings, message.layers);
         this.model.strokes.open(ink.strokes);
         for (const { erasure } of ink.erasures) this.model.erasures.set(erasure.id, erasure);
-        maker.open(ink);
+        maker.open(ink, (store) => {
+          for (const { changes, parts } of message.missed) store.follow(this.model!.apply(changes), new Map(parts));
+        });
         return { kind: 'opened' };
       }
       case 'apply': {

@@ -3,8 +3,9 @@ import { type Parts } from '../../contract/frame';
 import type { LowTilesBody } from '../../contract/low-tiles';
 import { unpackTile } from '../../core/raster/low-tiles';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
-import { TILE_SIDE, tileKey, tileRect, type TileAddress } from '../../core/raster/tiles';
+import { TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../../core/raster/tiles';
 import { FIRST_LAYER, newSettings, type Erasure, type Stroke } from '../../core/sheet/entities';
+import { PackedStrokes } from '../../core/sheet/packed-strokes';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
@@ -31,6 +32,7 @@ class Kept {
   away = false;
   asked: string[] = [];
   askedTiles = 0;
+  packedBefore = PackedStrokes.NONE;
 
   constructor(count: number) {
     const rnd = random(count);
@@ -65,18 +67,10 @@ class Kept {
         return Promise.resolve(new Map(found));
       },
     });
-    const body: LowTilesBody = {
-      seq: this.seq,
-      tiles: [...this.tiles].map(([key, [, seq]]) => {
-        const [layerId, level, tx, ty] = key.split('/');
-        return [layerId, +level, +tx, +ty, seq];
-      }),
-      levels: [...this.levels].map(([key, seq]) => [key.split('/')[0], +key.split('/')[1], seq]),
-      damage,
-    };
-    maker.takeLow(body, new Map());
+    maker.takeLow(this.told(damage), new Map());
     const model = new SheetModel(newSettings(300), [FIRST_LAYER]);
     const strokes = packedStrokes([...this.model.strokes.values()], this.parts);
+    this.packedBefore = strokes;
     model.strokes.open(strokes);
     if (isOpen) maker.open({ seq: this.seq, strokes, erasures: [], damage: [] });
     const follow = (changes: Change[], parts: Parts = new Map(), id?: string, undoes?: string) => {
@@ -86,7 +80,20 @@ class Kept {
       maker.follow(damage, id ? { id, undoes } : undefined);
       return damage;
     };
-    return { maker, follow };
+    return { maker, follow, model };
+  }
+
+  /** What a device is told of the kept tiles. */
+  told(damage: LowTilesBody['damage'] = []): LowTilesBody {
+    return {
+      seq: this.seq,
+      tiles: [...this.tiles].map(([key, [, seq]]) => {
+        const { layerId, level, tx, ty } = tileAddress(key);
+        return [layerId, level, tx, ty, seq];
+      }),
+      levels: [...this.levels].map(([key, seq]) => [key.split('/')[0], Number(key.split('/')[1]), seq]),
+      damage,
+    };
   }
 
   /** Takes in what a device leaves. */
@@ -243,6 +250,24 @@ describe('tiles that are kept with a sheet', () => {
     kept.asked = [];
     await again.maker.pixels(tile(-1, 0, 0));
     expect(kept.asked.length).toBeLessThan(many / 2);
+  });
+
+  it('do not show a stroke twice whose step comes after them', async () => {
+    const kept = new Kept(many);
+    const { maker, follow } = kept.open();
+    const added = strokeEntity('late', { order: 'b' });
+    const bytes = encodeSamples(handSamples((u) => [20 + 200 * u, 60], { ms: 90 }));
+    const put = [putRows('strokes', added)];
+    // This device has what was packed before the stroke, and tiles that were kept after it.
+    const behind = kept.open();
+    follow(put, new Map([['late', bytes]]));
+    kept.seq++;
+    await keepAll(kept, maker);
+    behind.maker.takeLow(kept.told(), new Map());
+    behind.maker.open({ seq: 1, strokes: kept.packedBefore, erasures: [], damage: [] });
+    await behind.maker.pixels(tile(0, 0, 0));
+    behind.maker.follow(behind.maker.ink.follow(behind.model.apply(put), new Map([['late', bytes]])), undefined);
+    await expectTrue(kept, behind.maker);
   });
 
   it('are not shown without their strokes where they have fallen behind', async () => {

@@ -43,17 +43,24 @@ export class Keeping {
     return this.isPictureDue;
   }
 
-  /** Leaves now what is due, if nothing waits. */
-  async keep(): Promise<void> {
+  private async keep(): Promise<void> {
+    if (this.isPictureDue) await this.keepPicture();
+    await this.keepTiles();
+  }
+
+  /** Leaves the tiles now, if nothing waits. */
+  async keepTiles(): Promise<void> {
     clearTimeout(this.timer);
     this.timer = undefined;
     if (this.closed || !this.state.isSaved) return;
-    try {
-      if (this.isPictureDue) await this.picture();
-      await this.client.keep(this.state.shownSeq);
-    } catch {
-      // The ones before stay.
-    }
+    // Failing, the ones before stay.
+    await this.client.keep(this.state.shownSeq).catch(() => false);
+  }
+
+  /** Leaves the small picture now, if nothing waits. */
+  async keepPicture(): Promise<void> {
+    if (this.closed || !this.state.isSaved) return;
+    await this.picture().catch(() => undefined);
   }
 
   private async picture(): Promise<void> {

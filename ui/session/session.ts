@@ -10,7 +10,7 @@ import { StepRefused, type Change, type Step } from '../../core/sheet/steps';
 import { cutText } from '../../core/sheet/words';
 import type { StepName } from '../../workers/kept-pixels';
 import { SheetClient } from '../../workers/sheet-client';
-import type { Answer } from '../../workers/sheet-protocol';
+import type { Answer, ToWorker } from '../../workers/sheet-protocol';
 import type { Stage } from '../canvas/stage';
 import type { WetInk } from '../canvas/paper-screen';
 import {
@@ -39,6 +39,7 @@ export interface WayBack {
 }
 
 type Applied = Extract<Answer, { kind: 'applied' }>;
+type Missed = Extract<ToWorker, { type: 'open' }>['missed'][number];
 
 /** What the interface wants to hear of a session. */
 export interface SessionListener {
@@ -234,22 +235,44 @@ export class SheetSession {
     const ids = this.sender.waiting.map((w) => w.step.id);
     const known = new Set(ids.length ? await knownSteps(card.id, ids.slice(0, 5000)) : []);
     const { strokes, erasures, seq } = readInk(new Uint8Array(frame));
-    await client.open({ frame: frame.slice(0), settings: head.settings, layers: head.layers, paper: card });
-    model.settings = head.settings;
+    const missed = await this.missedSteps(seq, after.seq, head.card.seq);
+    const { settings, layers } = head;
+    await client.open({ frame: frame.slice(0), missed, settings, layers, paper: card });
+    model.settings = settings;
     model.layers.clear();
-    for (const layer of head.layers) model.layers.set(layer.id, layer);
+    for (const layer of layers) model.layers.set(layer.id, layer);
     model.strokes.open(strokes);
     model.erasures.clear();
     for (const { erasure } of erasures) model.erasures.set(erasure.id, erasure);
+    for (const { changes } of missed) model.apply(changes);
     // Layers and strokes were read one after the other; what came between is taken in by number.
-    this.seq = Math.min(head.card.seq, seq);
+    this.readSeq = missed.length ? after.seq : head.card.seq;
+    this.seq = Math.min(this.readSeq, Math.max(seq, after.seq));
     this.latest = Math.max(this.latest, head.card.seq, seq);
     this.past = { undo: history.undo, redo: history.redo };
-    this.readSeq = head.card.seq;
     for (const { id, label } of history.labels) this.memory.name(id, label);
     for (const step of history.steps) this.memory.add(step);
     await this.putWaitingOnTop(known);
     this.sender.release();
+  }
+
+  /**
+   * The steps from the packed ink to the kept tiles, which the server had packed some steps ago.
+   * @param layersSeq what they did to layers and settings up to here was read with these.
+   */
+  private async missedSteps(from: number, to: number, layersSeq: number) {
+    const missed: Missed[] = [];
+    for (let seq = from; seq < to;) {
+      const { steps, parts } = await fetchStepsAfter(this.card.id, seq);
+      if (!steps.length) break;
+      for (const step of steps) {
+        seq = step.seq!;
+        if (seq > to) break;
+        const { changes } = seq <= layersSeq ? inkOf(step) : step;
+        missed.push({ changes, parts: partsOf(changes, parts) });
+      }
+    }
+    return missed;
   }
 
   /** Hands the kept tiles to the worker. @returns the step up to which they are told of, and whether there are any. */
@@ -516,11 +539,7 @@ export class SheetSession {
       return;
     }
     this.foreignChanges++;
-    const fresh = new Set(changes.flatMap((c) => (c.op === 'put' ? c.rows.map((r) => r.id) : [])));
-    this.show(
-      changes,
-      [...parts].filter(([id]) => fresh.has(id)),
-    );
+    this.show(changes, partsOf(changes, parts));
     this.tellLostLayers(changes);
   }
 
@@ -584,6 +603,12 @@ export class SheetSession {
     this.client.close();
     this.journal.close();
   }
+}
+
+/** The samples that changes bring. */
+function partsOf(changes: readonly Change[], parts: Parts): [string, Uint8Array][] {
+  const fresh = new Set(changes.flatMap((c) => (c.op === 'put' ? c.rows.map((r) => r.id) : [])));
+  return [...parts].filter(([id]) => fresh.has(id));
 }
 
 /** What is kept is shown first, before all strokes keep page and server busy; but not for longer than this. */

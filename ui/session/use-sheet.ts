@@ -80,9 +80,10 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
 /** Leaves the small picture for the drawer behind, then closes. */
 async function leave(session: SheetSession, dispatch: AppDispatch): Promise<void> {
   if (session.keeping.isDue) {
-    // It may take long on a full sheet; what is not done by then is mended at the next opening.
-    await Promise.race([session.keeping.keep(), new Promise((done) => setTimeout(done, LEAVING_MS))]);
+    await session.keeping.keepPicture();
     void dispatch(drawerApi.endpoints.sheets.initiate(undefined, { forceRefetch: true, subscribe: false }));
+    // It may take long on a full sheet; what is not done by then is mended at the next opening.
+    await Promise.race([session.keeping.keepTiles(), new Promise((done) => setTimeout(done, LEAVING_MS))]);
   }
   session.close();
 }
