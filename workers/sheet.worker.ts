@@ -268,7 +268,7 @@ const fromTiles = (level: number) =>
     );
     for (const address of tiles) {
       let pixels: Pixels | null = null;
-      yield maker.pixels(address, 'exact').then((made) => (pixels = made));
+      yield maker.pixels(address, 'small').then((made) => (pixels = made));
       if (pixels) copyInto(out, pixels);
     }
     return out;

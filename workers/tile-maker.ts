@@ -42,6 +42,13 @@ export interface TileBatch {
   levels: [layerId: string, level: number][];
 }
 
+/**
+ * What a tile is made for: the screen; a small picture, which will be wanted again after the next step; or to be left with
+ * the sheet: these are many, and push out nothing that the others use.
+ */
+export type TileUse = 'screen' | 'small' | 'low';
+const spineUse = (use: TileUse): SpineUse => (use === 'screen' ? 'keep' : 'exact');
+
 interface CachedTile {
   pixels: Pixels;
   /** Where in the log of damage they are right. */
@@ -163,10 +170,9 @@ export class TileMaker {
   /**
    * The pixels of one layer's tile with its apron, as the ink is when this resolves; null: nothing lies there. They are
    * not to be drawn on.
-   * @param use `exact` for what is not on the screen.
    * @throws what the supply rejects with.
    */
-  async pixels(address: TileAddress, use: SpineUse = 'keep'): Promise<Pixels | null> {
+  async pixels(address: TileAddress, use: TileUse = 'screen'): Promise<Pixels | null> {
     for (;;) {
       const { revision } = this;
       const pixels = await this.run(this.making(address, use), () => revision === this.revision);
@@ -199,7 +205,7 @@ export class TileMaker {
     }
   }
 
-  private *making(address: TileAddress, use: SpineUse): Generator<Pause, Pixels | null> {
+  private *making(address: TileAddress, use: TileUse): Generator<Pause, Pixels | null> {
     const { layerId, level } = address;
     const key = tileKey(address);
     const end = this.log.end;
@@ -215,15 +221,14 @@ export class TileMaker {
     const pixels =
       known && isLittle(parts, address)
         ? yield* this.mending(known.pixels, address, parts, use)
-        : ((yield* this.ink.drawing(layerId, level, rect, this.work, use)) ?? null);
+        : ((yield* this.ink.drawing(layerId, level, rect, this.work, spineUse(use))) ?? null);
     this.remember(key, pixels, end, use);
     return pixels;
   }
 
-  /** What is not for the screen pushes out nothing that is. */
-  private remember(key: string, pixels: Pixels | null, at: number, use: SpineUse): void {
+  private remember(key: string, pixels: Pixels | null, at: number, use: TileUse): void {
     if (!pixels) this.cache.delete(key);
-    else if (use === 'keep' || this.cache.has(key)) this.cache.set(key, { pixels, at }, TILE_BYTES);
+    else if (use !== 'low' || this.cache.has(key)) this.cache.set(key, { pixels, at }, TILE_BYTES);
   }
 
   /** What is kept in a tile's place with the sheet, unpacked. */
@@ -249,7 +254,7 @@ export class TileMaker {
     pixels: Pixels | null,
     address: TileAddress,
     parts: readonly Box[],
-    use: SpineUse,
+    use: TileUse,
   ): Generator<Lacking, Pixels> {
     const { layerId, level } = address;
     const { x0, y0, width, height } = tileRect(address);
@@ -258,7 +263,7 @@ export class TileMaker {
       const grid = partOfTile(part, address);
       if (isEmpty(grid)) continue;
       const rect = { x0: grid.x0, y0: grid.y0, width: grid.x1 - grid.x0, height: grid.y1 - grid.y0 };
-      const drawn = yield* this.ink.drawing(layerId, level, rect, this.work, use);
+      const drawn = yield* this.ink.drawing(layerId, level, rect, this.work, spineUse(use));
       copyInto(mended, drawn ?? makePixels(rect.x0, rect.y0, rect.width, rect.height));
     }
     return mended;
@@ -330,7 +335,7 @@ export class TileMaker {
         const due = this.dueTiles(layerId, level, paper);
         for (const address of due) {
           while (!isCalm()) await rest();
-          const pixels = await this.pixels(address, 'exact');
+          const pixels = await this.pixels(address, 'low');
           if (revision !== this.revision) return (await isLeft()) && false;
           const packed = pixels ? packTile(pixels) : new Uint8Array(0);
           batch.tiles.push([address, packed]);
