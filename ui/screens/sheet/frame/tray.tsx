@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
+import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { useOpenSheet } from '../../../session/session-context';
 import { sheetSlice } from '../../../store/sheet-slice';
@@ -13,8 +13,9 @@ import { UncutScroll } from './uncut-scroll';
 const LEAST_REST_PX = 150;
 
 /**
- * The tray of a stop: on a phone a low bar, whose rest opens upwards; with all bars below the paper it covers at most half
- * of the screen, as they are measured. Beside the paper everything at once. Opening slides the last stroke into view.
+ * The tray of a stop: on a phone a low bar, whose rest opens upwards. Over the paper, where the stop has a tool, it covers
+ * with all other bars at most half of the screen, as they are measured; where it stands open and the paper is fitted above
+ * it, so much without its own bar. Beside the paper everything at once. Opening slides the last stroke into view.
  */
 export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; open: boolean }) {
   const theme = useTheme();
@@ -24,14 +25,17 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
   const stop = useStop();
   const foot = useFootBox();
   const opened = useRef<View>(null);
+  const barBox = useRef<View>(null);
   const [around, setAround] = useState<number>();
   // The other stops' trays stand open, and the paper is fitted above them.
   const dispatch = useAppDispatch();
   const rises = kind === 'phone' && open && stop.tool !== undefined;
-  useLayoutEffect(() => {
+  // Not a layout effect: at the first one the bars around have no place yet.
+  useEffect(() => {
     const span = open ? foot?.span() : undefined;
-    const own = (opened.current as unknown as HTMLElement | null)?.getBoundingClientRect().height;
-    if (span && own !== undefined) setAround(Math.round(span.bottom - span.top - own));
+    if (!span) return;
+    const own = heightOf(opened.current) + (stop.tool ? 0 : heightOf(barBox.current));
+    setAround(Math.round(span.bottom - span.top - own));
   }, [foot, open, stop, width, height]);
   const cover = useCallback(() => {
     const span = rises ? foot?.span() : undefined;
@@ -60,10 +64,15 @@ export function Tray({ bar, rest, open }: { bar: ReactNode; rest: ReactNode; ope
           <UncutScroll most={Math.max(LEAST_REST_PX, Math.round(height / 2) - (around ?? height))}>{rest}</UncutScroll>
         </View>
       )}
-      <View style={[styles.bar, { borderColor: theme.rule }]}>{bar}</View>
+      <View ref={barBox} style={[styles.bar, { borderColor: theme.rule }]}>
+        {bar}
+      </View>
     </View>
   );
 }
+
+const heightOf = (view: View | null): number =>
+  (view as unknown as HTMLElement | null)?.getBoundingClientRect().height ?? 0;
 
 const styles = StyleSheet.create({
   column: { gap: 12 },
