@@ -84,7 +84,11 @@ export class TileMaker {
   /** Counts changes: what was begun before one of them may be out of date. */
   private revision = 0;
 
-  constructor(private readonly supply: Supply) {}
+  /** @param fewestStrokes of a sheet whose tiles are kept. */
+  constructor(
+    private readonly supply: Supply,
+    private readonly fewestStrokes = FEWEST_STROKES,
+  ) {}
 
   /** Takes in what is kept with a sheet that is about to be opened. */
   takeLow(body: LowTilesBody, parts: Parts): void {
@@ -316,7 +320,7 @@ export class TileMaker {
     leave: (batch: TileBatch) => Promise<boolean>,
     isCalm: () => boolean,
   ): Promise<boolean> {
-    if (!this.isOpen || this.ink.size < FEWEST_STROKES) return true;
+    if (!this.isOpen || this.ink.size < this.fewestStrokes) return true;
     const { revision } = this;
     const at = this.log.end;
     let batch: TileBatch = { tiles: [], levels: [] };

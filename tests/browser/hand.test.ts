@@ -231,6 +231,17 @@ describe('on a phone', () => {
       expect(page.url()).toMatch(/\/ink$/);
     }));
 
+  it('a tray that stands open shows all that there is room for, above its button', () =>
+    withSheet(PHONE, async ({ page }) => {
+      await goTo(page, 'Send');
+      const larger = (await page.getByRole('radio', { name: '2x' }).boundingBox())!;
+      const send = (await page.getByRole('button', { name: 'Send PNG' }).boundingBox())!;
+      expect(larger.y + larger.height).toBeLessThan(send.y);
+      // Without that button, bars and tray stay below the middle of the screen.
+      const peek = (await page.getByRole('button', { name: /^Peek/ }).boundingBox())!;
+      expect(peek.y + send.height + 2 * 6 + 1).toBeGreaterThanOrEqual(PHONE.height / 2);
+    }));
+
   it('steadiness is within reach, and a finger begins steadier than a pen', () =>
     withSheet(PHONE, async ({ page, cdp }) => {
       const steady = page.getByRole('slider', { name: 'Steady' });

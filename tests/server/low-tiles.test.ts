@@ -24,6 +24,8 @@ import { KEPT_STEPS } from '../../server/store/low-tiles';
 import { listed, strokeEntity } from '../measures/sheets';
 import { handSamples } from '../measures/strokes';
 
+// Thousands of strokes are measured in some of these.
+jest.setTimeout(60000);
 const BYTES = encodeSamples(handSamples((u) => [20 + 80 * u, 40], { ms: 200 }));
 const BOX = new InkMeasure().boxOf(BYTES, strokeEntity('a').pen, 3);
 const TILE = packTile(makePixels(-4, -4, TILE_SIDE, TILE_SIDE));

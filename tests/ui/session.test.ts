@@ -33,6 +33,8 @@ import {
 import { PageWorker } from '../measures/page-worker';
 import { referenceEntity, strokeEntity } from '../measures/sheets';
 
+// Some sheets here have thousands of strokes.
+jest.setTimeout(60000);
 setUpWorld();
 
 describe('a sheet that is open', () => {

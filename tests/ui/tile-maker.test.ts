@@ -11,10 +11,13 @@ import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
 import { makePen } from '../../core/stroke/pen';
 import { DamageLog } from '../../workers/damage-log';
-import { FEWEST_STROKES, TileMaker, type TileBatch } from '../../workers/tile-maker';
+import { TileMaker, type TileBatch } from '../../workers/tile-maker';
 import { openedInk, packedStrokes, strokeEntity } from '../measures/sheets';
 import { handSamples, random } from '../measures/strokes';
 
+jest.setTimeout(60000);
+/** A sheet of so few strokes has its tiles kept here. */
+const FEWEST = 60;
 const PAPER = { widthPx: 500, heightPx: 500, ppi: 150 };
 const LAYERS = ['lines'];
 const tile = (level: number, tx: number, ty: number): TileAddress => ({ layerId: 'lines', level, tx, ty });
@@ -53,20 +56,23 @@ class Kept {
 
   /** A device that has opened it. @param asOf what it was told of the kept tiles, with what changed since. */
   open(damage: LowTilesBody['damage'] = [], isOpen = true) {
-    const maker = new TileMaker({
-      samples: (ids) => {
-        if (this.away) return Promise.reject(new Error('away'));
-        this.asked.push(...ids);
-        return Promise.resolve(new Map(ids.flatMap((id) => (this.parts.has(id) ? [[id, this.parts.get(id)!]] : []))));
+    const maker = new TileMaker(
+      {
+        samples: (ids) => {
+          if (this.away) return Promise.reject(new Error('away'));
+          this.asked.push(...ids);
+          return Promise.resolve(new Map(ids.flatMap((id) => (this.parts.has(id) ? [[id, this.parts.get(id)!]] : []))));
+        },
+        lowTiles: (addresses) => {
+          this.askedTiles += addresses.length;
+          const found = addresses.flatMap((a) =>
+            this.tiles.has(tileKey(a)) ? [[tileKey(a), this.tiles.get(tileKey(a))![0]] as const] : [],
+          );
+          return Promise.resolve(new Map(found));
+        },
       },
-      lowTiles: (addresses) => {
-        this.askedTiles += addresses.length;
-        const found = addresses.flatMap((a) =>
-          this.tiles.has(tileKey(a)) ? [[tileKey(a), this.tiles.get(tileKey(a))![0]] as const] : [],
-        );
-        return Promise.resolve(new Map(found));
-      },
-    });
+      FEWEST,
+    );
     maker.takeLow(this.told(damage), new Map());
     const model = new SheetModel(newSettings(300), [FIRST_LAYER]);
     const strokes = packedStrokes([...this.model.strokes.values()], this.parts);
@@ -191,7 +197,7 @@ describe('tiles of a sheet', () => {
 });
 
 describe('tiles that are kept with a sheet', () => {
-  const many = FEWEST_STROKES + 20;
+  const many = FEWEST + 20;
 
   it('are left there whole, come back to the byte, before the strokes are there, and ask for none', async () => {
     const kept = new Kept(many);
