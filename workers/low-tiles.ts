@@ -6,17 +6,12 @@ import { tileKey, type TileAddress } from '../core/raster/tiles';
 /** Packed tiles at hand; others are asked for again. */
 const BYTES_LIMIT = 8 * 1024 * 1024;
 
-interface LowTile {
-  seq: number;
-  /** Where in the log of damage it is right. */
-  at: number;
-}
-
 const levelKey = (layerId: string, level: number): string => `${layerId}/${level}`;
 
 /** What is known of the tiles that are kept with the sheet. */
 export class LowTiles {
-  private readonly tiles = new Map<string, LowTile>();
+  /** Where in the log of damage each tile is right. */
+  private readonly tiles = new Map<string, number>();
   /** Levels of layers that are kept whole: where in the log the tiles that are not there are blank. */
   private readonly levels = new Map<string, number>();
   private readonly packed = new LruCache<Uint8Array>(BYTES_LIMIT);
@@ -36,7 +31,7 @@ export class LowTiles {
     parts: Parts,
     placeOf: (seq: number) => number,
   ): void {
-    for (const row of tiles) this.tiles.set(tileKey(lowTileAddress(row)), { seq: row[4], at: placeOf(row[4]) });
+    for (const row of tiles) this.tiles.set(tileKey(lowTileAddress(row)), placeOf(row[4]));
     for (const [layerId, level, seq] of levels) this.levels.set(levelKey(layerId, level), placeOf(seq));
     this.takeBytes(parts);
   }
@@ -61,8 +56,8 @@ export class LowTiles {
    */
   find(address: TileAddress): { at: number; bytes: Uint8Array | 'blank' | 'away' } | undefined {
     const key = tileKey(address);
-    const tile = this.tiles.get(key);
-    if (tile) return { at: tile.at, bytes: this.packed.get(key) ?? 'away' };
+    const own = this.tiles.get(key);
+    if (own !== undefined) return { at: own, bytes: this.packed.get(key) ?? 'away' };
     const at = this.levels.get(levelKey(address.layerId, address.level));
     return at === undefined ? undefined : { at, bytes: 'blank' };
   }
@@ -72,14 +67,14 @@ export class LowTiles {
   }
 
   /** A tile has been left with the sheet. @param bytes none: it is blank. */
-  kept(address: TileAddress, seq: number, at: number, bytes: Uint8Array): void {
+  kept(address: TileAddress, at: number, bytes: Uint8Array): void {
     const key = tileKey(address);
     this.packed.delete(key);
     if (!bytes.length) {
       this.tiles.delete(key);
       return;
     }
-    this.tiles.set(key, { seq, at });
+    this.tiles.set(key, at);
     this.packed.set(key, bytes, bytes.length);
   }
 

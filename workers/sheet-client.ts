@@ -13,6 +13,9 @@ export interface FileTask {
   stop(): void;
 }
 
+/** Something needs samples that are not on this device, and the server cannot be reached. */
+export class OutOfReach extends Error {}
+
 /** The page's side of the sheet worker. */
 export class SheetClient {
   onTile: (tile: PaintedTile) => void = () => {};
@@ -102,7 +105,8 @@ export class SheetClient {
     const waiting = this.waiting.get(message.n);
     if (message.type === 'progress') return waiting?.progress?.(message.done);
     this.waiting.delete(message.n);
-    if (message.type === 'failed') waiting?.reject(new Error(message.message));
+    if (message.type === 'failed')
+      waiting?.reject(message.isOutOfReach ? new OutOfReach(message.message) : new Error(message.message));
     else waiting?.resolve(message.answer);
   }
 

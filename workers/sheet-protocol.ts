@@ -79,7 +79,8 @@ export type FromWorker =
   | { type: 'need'; need: number; of: Need }
   | { type: 'progress'; n: number; done: number }
   | { type: 'answer'; n: number; answer: Answer }
-  | { type: 'failed'; n: number; message: string };
+  /** `isOutOfReach`: what it needs cannot be had from the server now. */
+  | { type: 'failed'; n: number; message: string; isOutOfReach?: boolean };
 
 export type Answer =
   | { kind: 'opened' }

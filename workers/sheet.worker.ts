@@ -73,7 +73,7 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
       return void stopped.add(data.n);
   }
   const failed = (error: unknown) =>
-    post({ type: 'failed', n: data.n, message: error instanceof OutOfReach ? error.message : String(error) });
+    post({ type: 'failed', n: data.n, message: String(error), isOutOfReach: error instanceof OutOfReach });
   // What takes long stands in nobody's way.
   if (data.type === 'png' || data.type === 'svg' || data.type === 'keep') answer(data).catch(failed);
   else queue = queue.then(() => answer(data)).catch(failed);
@@ -288,7 +288,7 @@ async function keep({ n, seq }: Message<'keep'>): Promise<void> {
       return false;
     }
   };
-  const isAll = await maker.keepLow({ layerIds, seq, paper }, leave, () => !painting);
+  const isAll = await maker.keepLow({ layerIds, paper }, leave, () => !painting);
   post({ type: 'answer', n, answer: { kind: 'kept', isAll } });
 }
 

@@ -310,13 +310,12 @@ export class TileMaker {
   /**
    * Makes the low tiles that the sheet does not have as they are now, and leaves them with it.
    * @param layerIds of the layers that take ink.
-   * @param seq the step that the ink shows: nothing waits.
    * @param leave keeps a batch; false: it could not be kept.
    * @param isCalm false while the screen waits for something: then this rests.
    * @returns whether all is kept; false when the ink has changed meanwhile, or a batch could not be kept.
    */
   async keepLow(
-    { layerIds, seq, paper }: { layerIds: readonly string[]; seq: number; paper: PaperSize },
+    { layerIds, paper }: { layerIds: readonly string[]; paper: PaperSize },
     leave: (batch: TileBatch) => Promise<boolean>,
     isCalm: () => boolean,
   ): Promise<boolean> {
@@ -330,7 +329,7 @@ export class TileMaker {
       const gone = batch;
       [batch, bytes] = [{ tiles: [], levels: [] }, 0];
       if (!(await leave(gone))) return false;
-      for (const [address, packed] of gone.tiles) this.low.kept(address, seq, at, packed);
+      for (const [address, packed] of gone.tiles) this.low.kept(address, at, packed);
       for (const [layerId, level] of gone.levels) this.low.keptWhole(layerId, level, at);
       return true;
     };
@@ -340,7 +339,10 @@ export class TileMaker {
         for (const address of due) {
           while (!isCalm()) await rest();
           const pixels = await this.pixels(address, 'low');
-          if (revision !== this.revision) return (await isLeft()) && false;
+          if (revision !== this.revision) {
+            await isLeft();
+            return false;
+          }
           const packed = pixels ? packTile(pixels) : new Uint8Array(0);
           batch.tiles.push([address, packed]);
           bytes += packed.length;

@@ -218,6 +218,7 @@ export class InkStore {
    */
   follow(writes: readonly Write[], parts: ReadonlyMap<string, Uint8Array>): Damage[] {
     const damage: Damage[] = [];
+    let topsMoved = false;
     for (const write of writes) {
       if (write.kind === 'insert' && write.table === 'strokes')
         damage.push(...this.addStroke(write.row as Stroke, parts));
@@ -232,6 +233,7 @@ export class InkStore {
         if (!record) continue;
         damage.push({ layerId: record.stroke.layerId, box: record.box });
         this.change(record, write.field, write.value);
+        topsMoved ||= write.field === 'order' || write.field === 'layerId';
         damage.push({ layerId: record.stroke.layerId, box: record.box });
       } else if (write.kind === 'assign' && write.table === 'erasures') {
         const record = this.erasures.get(write.id);
@@ -240,6 +242,7 @@ export class InkStore {
         damage.push(...this.damageOf(record));
       }
     }
+    if (topsMoved) this.findTops();
     if (this.loose.length > LOOSE_LIMIT) this.reindex();
     return merged(damage);
   }
@@ -277,10 +280,7 @@ export class InkStore {
         : grow(record.ownBox, stroke.pen.sizePx);
     if (field === 'pen' || field === 'engine' || field === 'matrix') record.spine = undefined;
     record.box = transformBox(record.ownBox, stroke.matrix);
-    if (field === 'order' || field === 'layerId') {
-      record.rank = this.packed.rankOf(stroke);
-      this.findTops();
-    }
+    if (field === 'order' || field === 'layerId') record.rank = this.packed.rankOf(stroke);
     this.makeLoose(record);
   }
 

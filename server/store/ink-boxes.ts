@@ -26,7 +26,6 @@ export const turn = (): Promise<void> => new Promise((resolve) => setImmediate(r
  */
 export class InkBoxes {
   private readonly measure = new InkMeasure();
-
   private readonly statements: Statements;
 
   constructor(private readonly db: Db) {

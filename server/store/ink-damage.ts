@@ -50,7 +50,7 @@ export class InkDamage {
     if (seq % SWEEP_STEPS === 0) this.sweep(sheetId, seq - KEPT_STEPS);
   }
 
-  private addMark(damage: Map<string, Box>, sheetId: string, table: Write['table' & keyof Write], id: string): void {
+  private addMark(damage: Map<string, Box>, sheetId: string, table: Write['table'], id: string): void {
     if (table !== 'strokes' && table !== 'erasures') return;
     const place = this.boxes.placeOf(table, sheetId, id);
     if (place) add(damage, place);

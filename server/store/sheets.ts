@@ -160,17 +160,18 @@ export class SheetStore {
     for (let tries = 1; ; tries++) {
       const seq = this.seqOf(id);
       const packer = new StrokePacker();
-      for (let last = ['', '', ''] as string[], all = false; !all;) {
-        const rows = this.db
+      let rows: StrokeValues[];
+      let last: [layerId: string, order: string, id: string] = ['', '', ''];
+      do {
+        rows = this.db
           .prepare(STROKES_QUERY)
           .raw()
           .all(id, ...last) as StrokeValues[];
         for (const row of rows) packer.add(strokeRow(row));
-        all = rows.length < ROWS_AT_A_TIME;
-        if (all) break;
-        last = [rows[rows.length - 1][1], rows[rows.length - 1][2], rows[rows.length - 1][0]];
+        const [lastId, layerId, order] = rows[rows.length - 1] ?? [];
+        last = [layerId, order, lastId];
         if (tries < MOST_TRIES) await turn();
-      }
+      } while (rows.length === ROWS_AT_A_TIME);
       // A step in between may have moved a stroke past where the reading was; the last try leaves it no room.
       if (this.seqOf(id) !== seq) continue;
       const packed = packInk(seq, packer.columns(), this.erasures(id));

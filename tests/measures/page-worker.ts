@@ -29,7 +29,8 @@ export class PageWorker {
       try {
         this.onmessage({ data: { type: 'answer', n, answer: await this.answer(message) } });
       } catch (error) {
-        this.onmessage({ data: { type: 'failed', n, message: String(error) } });
+        const isOutOfReach = String(error).includes('out of reach');
+        this.onmessage({ data: { type: 'failed', n, message: String(error), isOutOfReach } });
       }
     });
   }
@@ -76,7 +77,7 @@ export class PageWorker {
             () => false,
           );
         const paper = { widthPx: 400, heightPx: 300, ppi: 300 };
-        return { kind: 'kept', isAll: await maker.keepLow({ layerIds, seq: message.seq, paper }, leave, () => true) };
+        return { kind: 'kept', isAll: await maker.keepLow({ layerIds, paper }, leave, () => true) };
       }
       default:
         return { kind: 'stopped' };

@@ -4,6 +4,7 @@ import { orderAbove } from '../../core/sheet/orders';
 import { placementMatrix } from '../../core/sheet/placement';
 import { unpackInk } from '../../contract/ink-frame';
 import { putRows } from '../../core/sheet/steps';
+import { makePen } from '../../core/stroke/pen';
 import { FEWEST_STROKES } from '../../server/store/kept-ink';
 import { Inking } from '../../ui/session/inking';
 import { Journal } from '../../ui/session/journal';
@@ -244,6 +245,23 @@ describe('a sheet of many strokes', () => {
     expect(await session.setAside()).toEqual([]);
     expect(world.store.steps.after('sheet', 1, 1e6).steps.map((s) => s.label)).toEqual(['Ink line', 'Ink line']);
     globalThis.fetch = steady;
+  });
+
+  it('erases nothing, and says why, where its lines are not here and the server cannot be reached', async () => {
+    fill();
+    const { session } = await opened(new Browser('tablet'));
+    const said: string[] = [];
+    const inking = new Inking(
+      session,
+      () => {},
+      (text) => said.push(text),
+    );
+    world.away = true;
+    const pen = makePen('fineliner', 20, 0, false, 1);
+    expect(await inking['touched']('lines', BYTES, pen)).toEqual([]);
+    expect(said).toEqual([expect.stringMatching(/nothing was erased/)]);
+    world.away = false;
+    expect(await inking['touched']('lines', BYTES, pen)).toHaveLength(FEWEST_STROKES);
   });
 
   it('is closed, and says so, when its strokes cannot be read; what was drawn meanwhile is kept', async () => {

@@ -7,6 +7,7 @@ import type { PaperSize } from '../../core/sheet/paper';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
 import { ENGINE, makePen, type Pen, type PenKind } from '../../core/stroke/pen';
+import { OutOfReach } from '../../workers/sheet-client';
 import type { WetInk } from '../canvas/paper-screen';
 import type { WetTarget } from '../canvas/stage';
 import type { HandStroke } from './hand-stroke';
@@ -112,8 +113,7 @@ export class Inking {
   }
 
   private async erase(layerId: string, bytes: Uint8Array, pen: Pen, leftover: WetInk | undefined): Promise<void> {
-    await this.session.ready;
-    const strokeIds = await this.session.client.touched(layerId, bytes, pen);
+    const strokeIds = await this.touched(layerId, bytes, pen);
     if (!strokeIds.length) {
       if (leftover) this.session.stage?.forget(leftover);
       return;
@@ -130,6 +130,20 @@ export class Inking {
       engine: ENGINE,
     };
     await this.session.act('Erase', [putRows('erasures', erasure)], { parts: [[erasure.id, bytes]], leftover });
+  }
+
+  /** The strokes under an eraser; none, and that is said, where they cannot be had. */
+  private async touched(layerId: string, bytes: Uint8Array, pen: Pen): Promise<string[]> {
+    try {
+      await this.session.ready;
+      return await this.session.client.touched(layerId, bytes, pen);
+    } catch (error) {
+      if (!(error instanceof OutOfReach)) throw error;
+      this.tell(
+        'The lines there are not on this device yet, and the server cannot be reached, so nothing was erased. Try again when it can.',
+      );
+      return [];
+    }
   }
 
   private makeStroke(

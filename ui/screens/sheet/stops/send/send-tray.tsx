@@ -12,7 +12,7 @@ import { useOpenSheet } from '../../../../session/session-context';
 import { hasSentInk } from '../../../../session/stack-actions';
 import { noticeSlice } from '../../../../store/notice-slice';
 import { useAppDispatch, useAppSelector, type AppStore } from '../../../../store/store';
-import type { FileTask } from '../../../../../workers/sheet-client';
+import { OutOfReach, type FileTask } from '../../../../../workers/sheet-client';
 import { describe } from '../../../drawer/new-sheet-dialog';
 import { sheetSlice } from '../../../../store/sheet-slice';
 import { Tray } from '../../frame/tray';
@@ -60,13 +60,12 @@ export function SendTray() {
         download(name, parts, format === 'png' ? 'image/png' : 'image/svg+xml');
         dispatch(noticeSlice.actions.add({ text: `${name} is in this device's downloads.` }));
       }
-    } catch {
-      dispatch(
-        noticeSlice.actions.add({
-          text: 'The file could not be made; the sheet is as it was. Try again, or at 1x.',
-          tone: 'warning',
-        }),
-      );
+    } catch (error) {
+      const text =
+        error instanceof OutOfReach
+          ? 'The file could not be made: some lines are not on this device, and the server cannot be reached. Try again when it can; the sheet is as it was.'
+          : 'The file could not be made; the sheet is as it was. Try again, or at 1x.';
+      dispatch(noticeSlice.actions.add({ text, tone: 'warning' }));
     } finally {
       setProgress(undefined);
     }
