@@ -60,6 +60,12 @@ export const layer = z.discriminatedUnion('kind', [
   z.strictObject({ ...layerBase, kind: z.literal('ink') }),
 ]) satisfies z.ZodType<Layer>;
 
+const MOST_SAMPLES = 1e7;
+/** A range of samples. The largest number is only a bound: what lies beyond the last sample is the end of the stroke. */
+const stands = z
+  .strictObject({ samples: id, of: id, from: z.number().min(0).max(MOST_SAMPLES), to: z.number().max(MOST_SAMPLES) })
+  .refine(({ from, to }) => from < to, 'What stands of a stroke begins before it ends.');
+
 export const stroke = z.strictObject({
   id,
   deleted: z.boolean(),
@@ -69,6 +75,7 @@ export const stroke = z.strictObject({
   pen,
   matrix,
   engine: z.number().int().min(1).max(ENGINE),
+  stands: stands.optional(),
 }) satisfies z.ZodType<Stroke>;
 
 export const erasure = z.strictObject({

@@ -1,3 +1,4 @@
+import type { ErasedStroke } from '../core/sheet/ink-store';
 import type { Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
 import { SHEET_WORKER } from './addresses';
@@ -57,8 +58,9 @@ export class SheetClient {
     this.post({ type: 'want', runs, tiles, sight });
   }
 
-  async touched(layerId: string, bytes: Uint8Array, pen: Pen): Promise<string[]> {
-    return (await this.ask<'touched'>({ type: 'touched', n: ++this.n, layerId, bytes, pen })).ids;
+  /** What an eraser does to the strokes of a layer. @throws {OutOfReach} */
+  async erased(layerId: string, bytes: Uint8Array, pen: Pen): Promise<ErasedStroke[]> {
+    return (await this.ask<'erased'>({ type: 'erased', n: ++this.n, layerId, bytes, pen })).strokes;
   }
 
   png(question: Question<'png'>, progress?: (done: number) => void): FileTask {

@@ -1,6 +1,7 @@
 import type { Box } from '../core/geometry/box';
 import type { TileAddress, TileRange } from '../core/raster/tiles';
 import type { Layer, SheetSettings } from '../core/sheet/entities';
+import type { ErasedStroke } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
 import type { Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
@@ -25,7 +26,7 @@ export type ToWorker =
   | { type: 'apply'; n: number; changes: Change[]; parts: [string, Uint8Array][]; step?: StepName }
   /** The tiles wanted now, most wanted first, of these runs, and those in sight; replaces what was wanted before. */
   | { type: 'want'; runs: TileRun[]; tiles: RunTile[]; sight: Sight }
-  | { type: 'touched'; n: number; layerId: string; bytes: Uint8Array; pen: Pen }
+  | { type: 'erased'; n: number; layerId: string; bytes: Uint8Array; pen: Pen }
   /** A PNG of what is sent, or of one layer `only`. `isSmall`: from the tiles that are there. */
   | { type: 'png'; n: number; level: number; onPaper: boolean; only?: string; isSmall?: boolean }
   | { type: 'svg'; n: number; onPaper: boolean; title: string }
@@ -86,7 +87,7 @@ export type Answer =
   | { kind: 'opened' }
   /** `tiles`: those in sight that were at hand as they are now. */
   | { kind: 'applied'; damage: { layerId: string; box: Box }[]; tiles: PaintedTile[] }
-  | { kind: 'touched'; ids: string[] }
+  | { kind: 'erased'; strokes: ErasedStroke[] }
   | { kind: 'file'; parts: BlobPart[] }
   | { kind: 'kept'; isAll: boolean }
   | { kind: 'stopped' };

@@ -93,9 +93,9 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
       return void paintWanted();
     case 'apply':
       return applyStep(message);
-    case 'touched': {
-      const ids = (await maker.run(maker.ink.touching(message.layerId, message.bytes, message.pen))) ?? [];
-      return post({ type: 'answer', n, answer: { kind: 'touched', ids } });
+    case 'erased': {
+      const strokes = (await maker.run(maker.ink.erasing(message.layerId, message.bytes, message.pen))) ?? [];
+      return post({ type: 'answer', n, answer: { kind: 'erased', strokes } });
     }
     case 'png': {
       await whenOpen;
@@ -151,12 +151,13 @@ function standing(): SheetModel {
   return model;
 }
 
-async function applyStep({ n, changes, parts, step }: Message<'apply'>): Promise<void> {
+async function applyStep({ n, changes, parts: list, step }: Message<'apply'>): Promise<void> {
   const { ink } = maker;
   const unreadable = ink.unreadable.length;
-  const lacking = ink.lackingFor(changes);
+  const parts = new Map(list);
+  const lacking = ink.lackingFor(changes, parts);
   if (lacking.length) await maker.bringSamples(lacking).catch(() => undefined);
-  const damage = ink.follow(standing().apply(changes), new Map(parts));
+  const damage = ink.follow(standing().apply(changes), parts);
   tellUnreadable(unreadable);
   revision++;
   maker.follow(damage, step);

@@ -26,8 +26,8 @@ export function* erasedOutline(
 ): Generator<void, Outline> {
   const left: ClipperPath[] = [];
   let cuts = 0;
-  for (let from = 0; from < Math.max(1, spine.count - 1); from += PIECE_CONES) {
-    const piece = partOf(spine, from, Math.min(spine.count, from + PIECE_CONES + 1));
+  for (const [from, to] of piecesOf(spine)) {
+    const piece = partOf(spine, from, to);
     const box = grow(spineBox(piece), 1);
     let rest = toClipper(outlineOf(piece, arcTolerancePx, work));
     for (const hole of holes) {
@@ -42,6 +42,27 @@ export function* erasedOutline(
     for (const path of rest) left.push(path);
   }
   return fromClipper(left);
+}
+
+/**
+ * Points from and to (not included) of pieces that share a point with the next. Where the line was cut no piece ends
+ * within its radius: its disc would reach over the cut.
+ */
+function* piecesOf(spine: Spine): Generator<[from: number, to: number]> {
+  const { data, count } = spine;
+  const isNear = (i: number, end: number) => {
+    const dx = data[3 * i] - data[3 * end];
+    const dy = data[3 * i + 1] - data[3 * end + 1];
+    const r = data[3 * i + 2];
+    return dx * dx + dy * dy < r * r;
+  };
+  const reachesOver = (i: number) => (spine.isCutStart && isNear(i, 0)) || (spine.isCutEnd && isNear(i, count - 1));
+  for (let from = 0; from < Math.max(1, count - 1);) {
+    let last = Math.min(count - 1, from + PIECE_CONES);
+    while (last < count - 1 && reachesOver(last)) last++;
+    yield [from, last + 1];
+    from = Math.max(from + 1, last);
+  }
 }
 
 function without(subject: ClipperPath[], hole: ClipperPath[]): ClipperPath[] {

@@ -25,7 +25,7 @@ export interface SpinePart {
  *
  * Each cone adds its body, straight between the points where the tangents touch its discs; ends and joints add
  * discs. Where the turn is slight, neighbouring bodies meet in a mitre instead, and nothing is computed twice.
- * Ends thinner than a pixel fade.
+ * Ends thinner than a pixel fade. Where the line was cut, its last body ends straight across, without a disc.
  *
  * @param spine paper px, finite, radii >= 0 (not checked). Not modified.
  * @param scale grid px per paper px, > 0; multiplying by a power of two loses no bits.
@@ -65,7 +65,7 @@ export function addSpine(
       after = mitre(cone, next);
       held = i + 1;
     }
-    addConePart(mask, cone, i === 0, isLast, before, after);
+    addConePart(mask, cone, endAt(i === 0, spine.isCutStart), endAt(isLast, spine.isCutEnd), before, after);
     before = after;
   }
 }
@@ -85,24 +85,28 @@ function misses({ x0, y0, width, height }: CoverageMask, data: Float64Array, a: 
   return (ay + ra < 0 && by + rb < 0) || (ay - ra > height && by - rb > height);
 }
 
+/** What a side of a cone is: joined to the next one, the stroke's own end, or where it was cut. */
+type ConeEnd = 'joint' | 'end' | 'cut';
+const endAt = (isEnd: boolean, isCut: boolean): ConeEnd => (!isEnd ? 'joint' : isCut ? 'cut' : 'end');
+
 /** One cone with the joint or end at its far side, and the stroke's beginning if it is the first. */
 function addConePart(
   mask: CoverageMask,
   cone: ConeFrame,
-  isFirst: boolean,
-  isLast: boolean,
+  near: ConeEnd,
+  far: ConeEnd,
   before: number,
   after: number,
 ): void {
   const { ra, rb, sin, length, hasBody } = cone;
   // A blunt end is seen as a disc, however small: there is no line that could fade.
   const isLine = hasBody && Math.abs(sin) < BLUNT;
-  const fadesIn = isFirst && isLine && ra < THIN_END;
-  const fadesOut = isLast && isLine && rb < THIN_END;
-  if (isFirst && !fadesIn) addDisc(mask, cone.ax, cone.ay, ra);
+  const fadesIn = near === 'end' && isLine && ra < THIN_END;
+  const fadesOut = far === 'end' && isLine && rb < THIN_END;
+  if (near === 'end' && !fadesIn) addDisc(mask, cone.ax, cone.ay, ra);
   if (hasBody) {
-    let bodyFrom = before >= 0 ? -before : sin * ra;
-    let bodyTo = after >= 0 ? length + after : length + sin * rb;
+    let bodyFrom = near === 'cut' ? 0 : before >= 0 ? -before : sin * ra;
+    let bodyTo = far === 'cut' ? length : after >= 0 ? length + after : length + sin * rb;
     const limit = fadesIn && fadesOut ? Math.min(END_LENGTH, length / 2) : END_LENGTH;
     if (fadesIn) {
       bodyFrom = limit;
@@ -114,5 +118,5 @@ function addConePart(
     }
     if (bodyFrom < bodyTo) addBody(mask, cone, bodyFrom, bodyTo);
   }
-  if (after < 0 && !fadesOut) addDisc(mask, cone.bx, cone.by, rb);
+  if (after < 0 && !fadesOut && far !== 'cut') addDisc(mask, cone.bx, cone.by, rb);
 }

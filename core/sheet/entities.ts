@@ -1,5 +1,6 @@
 import type { Matrix } from '../geometry/matrix';
 import type { Pen } from '../stroke/pen';
+import type { SampleRange } from '../stroke/spine-maker';
 
 /**
  * The entities of a sheet. A deleted one stays as a tombstone (`deleted: true`).
@@ -62,7 +63,18 @@ export const isInkable = (layer: Layer | undefined): layer is InkableLayer =>
 /** Scaffolding is hushed, peeked and left out of what is sent. */
 export const isScaffolding = (layer: Layer): boolean => layer.kind !== 'ink';
 
-/** A stroke without its samples, which are stored once under the same id and never change. */
+/**
+ * What a stroke that was severed has left: a range of its samples. The part is a stroke of its own from then on, but
+ * whatever erased the stroke it comes from erased it as well.
+ */
+export interface Stands extends SampleRange {
+  /** Under which id the samples are stored. */
+  samples: string;
+  /** The stroke that was severed, itself perhaps such a part. */
+  of: string;
+}
+
+/** A stroke without its samples, which are stored once and never change: under its id, or as `stands` says. */
 export interface Stroke extends Entity {
   layerId: string;
   order: string;
@@ -70,11 +82,16 @@ export interface Stroke extends Entity {
   pen: Pen;
   matrix: Matrix;
   engine: number;
+  /** Absent: the whole of it. Never changes. */
+  stands?: Stands;
 }
 
+/** The id under which the samples of a stroke or an erasure are stored. */
+export const samplesOf = (mark: { id: string; stands?: Stands }): string => mark.stands?.samples ?? mark.id;
+
 /**
- * A hard erasure: an even stroke of `sizePx` that takes away from the strokes it lists, and from
- * nothing else. Its samples are stored like a stroke's.
+ * A hard erasure: an even stroke of `sizePx` that takes away from the strokes it lists, from parts that
+ * these were severed into, and from nothing else. Its samples are stored like a stroke's.
  */
 export interface Erasure extends Entity {
   layerId: string;

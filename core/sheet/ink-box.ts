@@ -1,7 +1,7 @@
-import { grow, type Box } from '../geometry/box';
+import { grow, isEmpty, type Box } from '../geometry/box';
 import { spineBox } from '../raster/draw-stroke';
 import type { Pen } from '../stroke/pen';
-import { SpineMaker } from '../stroke/spine-maker';
+import { SpineMaker, type SampleRange } from '../stroke/spine-maker';
 
 /** How far a spine may lie from its curve, in px of the level that shows it. */
 export const LEVEL_TOLERANCE_PX = 0.1;
@@ -20,11 +20,13 @@ export class InkMeasure {
   /**
    * The box of a mark before its matrix, paper px: kept with it, so that later nothing needs to be decoded to know
    * where it lies. Some 100 us.
+   * @param mark `stands`: only that part of it.
    * @returns {@link NOWHERE} for samples that cannot be read.
    */
-  boxOf(bytes: Uint8Array, pen: Pen, engine: number): Box {
+  boxOf(bytes: Uint8Array, { pen, engine, stands }: { pen: Pen; engine: number; stands?: SampleRange }): Box {
     try {
-      return grow(spineBox(this.maker.ofBytes(bytes, pen, engine, toleranceAt(0))), BOX_SLACK_PX);
+      const box = spineBox(this.maker.ofBytes(bytes, pen, engine, toleranceAt(0), stands));
+      return isEmpty(grow(box, 1)) ? NOWHERE : grow(box, BOX_SLACK_PX);
     } catch (error) {
       if (!(error instanceof RangeError)) throw error;
       return NOWHERE;

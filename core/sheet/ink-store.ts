@@ -14,10 +14,12 @@ import { LruCache } from '../raster/lru-cache';
 import { makePixels, parseColour, type Pixels, type Rgb } from '../raster/pixels';
 import { ENGINE, type Pen } from '../stroke/pen';
 import { Spine } from '../stroke/spine';
-import { SpineMaker } from '../stroke/spine-maker';
+import { SpineMaker, type SampleRange } from '../stroke/spine-maker';
 import { byOrder, type Erasure, type Stroke } from './entities';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
+import { Lineage } from './lineage';
 import { PackedStrokes } from './packed-strokes';
+import { leftBy } from './severing';
 import type { Change, Write } from './steps';
 import { spinesTouch } from './touching';
 
@@ -49,6 +51,7 @@ interface Mark {
   bytes: Uint8Array | undefined;
   pen: Pen;
   engine: number;
+  stands?: SampleRange;
   matrix: Matrix | undefined;
   /** Where it lies, and where before its matrix, paper px. */
   box: Box;
@@ -70,6 +73,12 @@ interface ErasureRecord extends Mark {
   erasure: Erasure;
 }
 
+/** What an eraser does to a stroke. `left`: it severs it, and these ranges of its samples stand; none: nothing is left. */
+export interface ErasedStroke {
+  id: string;
+  left?: SampleRange[];
+}
+
 /**
  * The ink of a sheet, ready to be drawn at any level. The strokes that the sheet was opened with stay packed, found by
  * their boxes; samples and spines are there for those that were drawn lately, and asked for when they are lacking.
@@ -85,7 +94,9 @@ export class InkStore {
   private readonly awaited = new Map<number, StrokeRecord>();
   private readonly own = new Map<string, StrokeRecord>();
   private readonly erasures = new Map<string, ErasureRecord>();
+  /** By the strokes that they list. */
   private readonly holes = new Map<string, ErasureRecord[]>();
+  private readonly lineage = new Lineage();
   private indexed: StrokeRecord[] = [];
   private index: Flatbush | undefined;
   private loose: StrokeRecord[] = [];
@@ -118,6 +129,8 @@ export class InkStore {
       const box = packed.boxAt(row);
       index!.add(box.x0, box.y0, box.x1, box.y1);
       if (isEmpty(box) || !usable[packed.matrixAt(row)]) this.hide(row);
+      const of = packed.standsAt(row)?.of;
+      if (of !== undefined) this.lineage.add(packed.idAt(row), of);
     }
     index?.finish();
     this.packedIndex = index;
@@ -177,6 +190,7 @@ export class InkStore {
       bytes,
       pen: stroke.pen,
       engine: stroke.engine,
+      stands: stroke.stands,
       matrix: isIdentity(stroke.matrix) ? undefined : stroke.matrix,
       colour: parseColour(stroke.colour),
       rank: NaN,
@@ -202,13 +216,23 @@ export class InkStore {
     return record;
   }
 
-  /** Ids whose samples are lacking that changes need to be followed exactly: strokes that get another pen. */
-  lackingFor(changes: readonly Change[]): Lacking {
-    return changes.flatMap((c) =>
-      c.op === 'set' && c.table === 'strokes' && c.field === 'pen'
-        ? c.ids.filter((id) => !(this.own.get(id) ?? this.records.get(this.packed.indexOf(id)))?.bytes)
-        : [],
-    );
+  /**
+   * Ids whose samples are lacking that changes need to be followed exactly: strokes that get another pen, or that are
+   * severed.
+   * @param parts the samples that come with the changes.
+   */
+  lackingFor(changes: readonly Change[], parts: ReadonlyMap<string, Uint8Array>): Lacking {
+    const needed = changes.flatMap((c) => {
+      if (c.table !== 'strokes') return [];
+      if (c.op === 'set') return c.field === 'pen' ? c.ids : [];
+      return (c.rows as Stroke[]).flatMap(({ id, stands }) => (stands && !parts.has(id) ? stands.of : []));
+    });
+    return [...new Set(needed)].filter((id) => !this.bytesOf(id));
+  }
+
+  /** The samples of a stroke, if they are here. */
+  private bytesOf(id: string): Uint8Array | undefined {
+    return (this.own.get(id) ?? this.records.get(this.packed.indexOf(id)))?.bytes;
   }
 
   /**
@@ -225,7 +249,7 @@ export class InkStore {
       else if (write.kind === 'insert' && write.table === 'erasures') {
         const erasure = write.row as Erasure;
         const bytes = parts.get(erasure.id);
-        const box = bytes ? this.measure.boxOf(bytes, erasure.pen, erasure.engine) : NOWHERE;
+        const box = bytes ? this.measure.boxOf(bytes, erasure) : NOWHERE;
         if (bytes && !isEmpty(box)) damage.push(...this.addErasure(erasure, bytes, box));
         else this.unreadable.push(erasure.id);
       } else if (write.kind === 'assign' && write.table === 'strokes') {
@@ -248,9 +272,11 @@ export class InkStore {
   }
 
   private addStroke(stroke: Stroke, parts: ReadonlyMap<string, Uint8Array>): Damage[] {
-    const bytes = parts.get(stroke.id);
+    const { stands } = stroke;
+    const bytes = parts.get(stroke.id) ?? (stands && this.bytesOf(stands.of));
     const record = this.markOf(stroke, bytes);
-    record.ownBox = bytes ? this.measure.boxOf(bytes, stroke.pen, stroke.engine) : NOWHERE;
+    record.ownBox = bytes ? this.measure.boxOf(bytes, stroke) : this.ownBoxOf(stands?.of);
+    if (stands) this.lineage.add(stroke.id, stands.of);
     if (isEmpty(record.ownBox) || !isUsable(stroke.matrix)) {
       this.unreadable.push(stroke.id);
       return [];
@@ -265,6 +291,13 @@ export class InkStore {
     return [{ layerId: stroke.layerId, box: record.box, added: isOnTop && !stroke.deleted ? stroke.id : undefined }];
   }
 
+  /** Where a stroke lies before its matrix. */
+  private ownBoxOf(id: string | undefined): Box {
+    if (id === undefined) return NOWHERE;
+    const row = this.packed.indexOf(id);
+    return this.own.get(id)?.ownBox ?? (row < 0 ? NOWHERE : this.packed.ownBoxAt(row));
+  }
+
   private change(record: StrokeRecord, field: string, value: unknown): void {
     const before = record.stroke;
     const stroke: Stroke = { ...before, [field]: value };
@@ -272,12 +305,11 @@ export class InkStore {
     if (!isUsable(stroke.matrix)) stroke.matrix = before.matrix;
     record.stroke = stroke;
     record.pen = stroke.pen;
+    record.engine = stroke.engine;
     record.colour = parseColour(stroke.colour);
     record.matrix = isIdentity(stroke.matrix) ? undefined : stroke.matrix;
     if (field === 'pen' || field === 'engine')
-      record.ownBox = record.bytes
-        ? this.measure.boxOf(record.bytes, stroke.pen, stroke.engine)
-        : grow(record.ownBox, stroke.pen.sizePx);
+      record.ownBox = record.bytes ? this.measure.boxOf(record.bytes, stroke) : grow(record.ownBox, stroke.pen.sizePx);
     if (field === 'pen' || field === 'engine' || field === 'matrix') record.spine = undefined;
     record.box = transformBox(record.ownBox, stroke.matrix);
     if (field === 'order' || field === 'layerId') record.rank = this.packed.rankOf(stroke);
@@ -336,31 +368,54 @@ export class InkStore {
     return kept?.bytes && kept;
   }
 
-  /** Ids of the standing strokes of a layer that a mark made with `pen` touches. */
-  *touching(layerId: string, bytes: Uint8Array, pen: Pen): Generator<Lacking, string[]> {
+  /** What an eraser made with `pen` does to the standing strokes of a layer: those that it touches. */
+  *erasing(layerId: string, bytes: Uint8Array, pen: Pen): Generator<Lacking, ErasedStroke[]> {
     const spine = this.maker.ofBytes(bytes, pen, ENGINE, toleranceAt(0));
     const found = this.find(layerId, spineBox(spine));
-    const touched: string[] = [];
-    for (let from = 0; from < found.length; from += PART)
-      for (const record of yield* this.readable(found, from, from + PART))
-        if (spinesTouch(spine, this.spineAt(record, 0, 'exact'))) touched.push(record.stroke.id);
-    return touched;
+    const erased: ErasedStroke[] = [];
+    for (let from = 0; from < found.length; from += PART) {
+      if (from > 0) yield BREATH;
+      for (const record of yield* this.readable(found, from, from + PART)) {
+        if (!spinesTouch(spine, this.spineAt(record, 0, 'exact'))) continue;
+        const left = this.leftOf(record, spine);
+        erased.push({ id: record.stroke.id, ...(left ? { left } : {}) });
+      }
+    }
+    return erased;
   }
 
-  /** {@link touching}, where no samples are lacking. */
-  touchedBy(layerId: string, bytes: Uint8Array, pen: Pen): string[] {
-    return finish(this.touching(layerId, bytes, pen));
+  /** {@link erasing}, where no samples are lacking. */
+  erasedBy(layerId: string, bytes: Uint8Array, pen: Pen): ErasedStroke[] {
+    return finish(this.erasing(layerId, bytes, pen));
+  }
+
+  /** What is left of a stroke under an eraser, together with all that has erased it before, where that severs it. */
+  private leftOf(record: StrokeRecord, eraser: Spine): SampleRange[] | undefined {
+    const { bytes, pen, engine, matrix, stands } = record;
+    const line = this.maker.measured(bytes!, pen, engine, toleranceAt(0));
+    if (matrix) transform(line.spine, matrix);
+    const before = this.holesIn(record, 0, 'exact').map((hole) => hole.spine);
+    return leftBy(line, stands ?? { from: 0, to: line.last }, [eraser, ...before]);
   }
 
   /** A record that has its samples, as something to draw at `level`. */
   drawable(record: StrokeRecord, level: number, use: SpineUse = 'keep'): DrawableStroke {
-    const holes = this.holes.get(record.stroke.id) ?? [];
     return {
       spine: this.spineAt(record, level, use),
       box: record.box,
       colour: record.colour,
-      holes: holes.filter((h) => !h.erasure.deleted).map((h) => this.holeIn(record, h, level, use)),
+      holes: this.holesIn(record, level, use),
     };
+  }
+
+  /** What erases a stroke: the erasures that list it, or a stroke that it is a part of. */
+  private holesIn(record: StrokeRecord, level: number, use: SpineUse): DrawableStroke['holes'] {
+    if (!this.holes.size) return [];
+    const found: DrawableStroke['holes'][number][] = [];
+    for (const id of this.lineage.upwards(record.stroke.id))
+      for (const hole of this.holes.get(id) ?? [])
+        if (!hole.erasure.deleted) found.push(this.holeIn(record, id, hole, level, use));
+    return record.stands ? found.filter(({ box }) => overlaps(box, record.box)) : found;
   }
 
   /** The drawable of a stroke that came since the sheet was opened. */
@@ -419,10 +474,12 @@ export class InkStore {
 
   /** What an erasure shows on: its own area, as far as its strokes have not moved since. */
   private damageOf({ erasure, box }: ErasureRecord): Damage[] {
-    const moved = erasure.strokeIds.flatMap((id): Damage[] => {
-      const { matrix, layerId, box: lies } = this.placeOf(id) ?? {};
-      return layerId && lies && (matrix !== undefined || erasure.matrices?.[id]) ? [{ layerId, box: lies }] : [];
-    });
+    const moved = erasure.strokeIds.flatMap((listed) =>
+      [...this.lineage.downwards(listed)].flatMap((id): Damage[] => {
+        const { matrix, layerId, box: lies } = this.placeOf(id) ?? {};
+        return layerId && lies && (matrix !== undefined || erasure.matrices?.[listed]) ? [{ layerId, box: lies }] : [];
+      }),
+    );
     return [{ layerId: erasure.layerId, box }, ...moved];
   }
 
@@ -467,24 +524,25 @@ export class InkStore {
     return spine;
   }
 
-  private makeSpine({ bytes, pen, engine, matrix }: Mark, level: number): Spine {
+  private makeSpine({ bytes, pen, engine, matrix, stands }: Mark, level: number): Spine {
     if (!bytes) throw new Error('ink is drawn before its samples came');
     // Ink that was scaled up shows its facets scaled up.
     const factor = matrix ? lengthScale(matrix) : 1;
-    const spine = this.maker.ofBytes(bytes, pen, engine, toleranceAt(level) / Math.max(1, factor));
+    const spine = this.maker.ofBytes(bytes, pen, engine, toleranceAt(level) / Math.max(1, factor), stands);
     if (matrix) transform(spine, matrix);
     return spine;
   }
 
-  /** An erasure as it lies on a stroke that may have moved since. */
+  /** An erasure as it lies on a stroke that may have moved since it, or the stroke that it is a part of, was erased. */
   private holeIn(
     { stroke }: StrokeRecord,
+    listed: string,
     hole: ErasureRecord,
     level: number,
     use: SpineUse,
   ): DrawableStroke['holes'][number] {
     const { matrices } = hole.erasure;
-    const then = matrices && Object.hasOwn(matrices, stroke.id) ? matrices[stroke.id] : IDENTITY;
+    const then = matrices && Object.hasOwn(matrices, listed) ? matrices[listed] : IDENTITY;
     const spine = this.spineAt(hole, level, use);
     if (then.every((v, i) => v === stroke.matrix[i])) return { spine, box: hole.box };
     const moved = new Spine();

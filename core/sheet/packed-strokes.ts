@@ -1,28 +1,30 @@
 import { isEmpty, transformBox, type Box } from '../geometry/box';
 import { isIdentity, type Matrix } from '../geometry/matrix';
 import type { Pen } from '../stroke/pen';
-import { byOrder, type Stroke } from './entities';
+import { byOrder, type Stands, type Stroke } from './entities';
 
 /**
  * Strokes in columns. Of many strokes most is the same: layers, colours, pens and matrices are listed once, and named by
  * their number in the rows. `ids` and `orders` hold a line each; `rows` {@link ROW_BYTES} each, layer by layer in order
- * (first drawn first): layer, colour, pen, matrix (32 bits each, low byte first), engine, deleted (8 each), 0 (16), and the box of
- * the ink before its matrix (four 32-bit floats, paper px), empty where the samples cannot be read.
+ * (first drawn first): layer, colour, pen, matrix (32 bits each, low byte first), engine, deleted (8 each), 0 (16), the box of
+ * the ink before its matrix (four 32-bit floats, paper px), empty where the samples cannot be read, and what stands (32 bits):
+ * 0 for the whole stroke, else 1 more than the place in the list.
  */
 export interface StrokeColumns {
   layers: string[];
   colours: string[];
   pens: Pen[];
   matrices: Matrix[];
+  stands: Stands[];
   ids: Uint8Array;
   orders: Uint8Array;
   rows: Uint8Array;
 }
 
-export const ROW_BYTES = 36;
-const [COLOUR, PEN, MATRIX, ENGINE, DELETED, BOX] = [4, 8, 12, 16, 17, 20];
+export const ROW_BYTES = 40;
+const [COLOUR, PEN, MATRIX, ENGINE, DELETED, BOX, STANDS] = [4, 8, 12, 16, 17, 20, 36];
 
-/** A stroke as its table holds it: pen and matrix still in their JSON. */
+/** A stroke as its table holds it: pen, matrix and what stands still in their JSON. */
 export interface StrokeRow {
   id: string;
   layerId: string;
@@ -31,6 +33,7 @@ export interface StrokeRow {
   penJson: string;
   matrixJson: string;
   engine: number;
+  standsJson: string | null;
   /** 1 for a tombstone, otherwise 0. */
   deleted: number;
   /** Of the ink before its matrix; an empty one: the samples cannot be read. */
@@ -59,6 +62,7 @@ export class StrokePacker {
   private readonly colours = new Numbered();
   private readonly pens = new Numbered();
   private readonly matrices = new Numbered();
+  private readonly stands: Stands[] = [];
   private readonly ids: string[] = [];
   private readonly orders: string[] = [];
   private rows = new DataView(new ArrayBuffer(ROW_BYTES * 256));
@@ -84,6 +88,8 @@ export class StrokePacker {
     rows.setUint8(at + DELETED, row.deleted);
     const { x0, y0, x1, y1 } = row.box;
     [x0, y0, x1, y1].forEach((v, i) => rows.setFloat32(at + BOX + 4 * i, v, true));
+    if (row.standsJson !== null)
+      rows.setUint32(at + STANDS, this.stands.push(JSON.parse(row.standsJson) as Stands), true);
     this.ids.push(row.id);
     this.orders.push(row.order);
   }
@@ -94,6 +100,7 @@ export class StrokePacker {
       colours: this.colours.texts,
       pens: this.pens.texts.map((text) => JSON.parse(text) as Pen),
       matrices: this.matrices.texts.map((text) => JSON.parse(text) as Matrix),
+      stands: this.stands,
       ids: linesOf(this.ids),
       orders: linesOf(this.orders),
       rows: new Uint8Array(this.rows.buffer, 0, ROW_BYTES * this.count),
@@ -175,6 +182,7 @@ export class PackedStrokes {
     colours: [],
     pens: [],
     matrices: [],
+    stands: [],
     ids: new Uint8Array(),
     orders: new Uint8Array(),
     rows: new Uint8Array(),
@@ -202,6 +210,7 @@ export class PackedStrokes {
       [COLOUR, columns.colours.length],
       [PEN, columns.pens.length],
       [MATRIX, columns.matrices.length],
+      [STANDS, columns.stands.length + 1],
     ];
     for (let i = 0; i < this.count; i++)
       for (const [column, length] of lists)
@@ -261,8 +270,14 @@ export class PackedStrokes {
     return this.isPlain[matrix] || isEmpty(own) ? own : transformBox(own, this.matrices[matrix]);
   }
 
+  /** What stands of it; undefined: the whole stroke. */
+  standsAt(row: number): Stands | undefined {
+    return this.columns.stands[this.number(row, STANDS) - 1];
+  }
+
   strokeAt(row: number): Stroke {
     const { layers, colours, pens, matrices } = this.columns;
+    const stands = this.standsAt(row);
     return {
       id: this.idAt(row),
       deleted: this.isDeleted(row),
@@ -272,6 +287,7 @@ export class PackedStrokes {
       pen: pens[this.number(row, PEN)],
       matrix: matrices[this.matrixAt(row)],
       engine: this.rows.getUint8(ROW_BYTES * row + ENGINE),
+      ...(stands ? { stands } : {}),
     };
   }
 

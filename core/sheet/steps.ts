@@ -103,7 +103,7 @@ export function planWrites(changes: readonly Change[], read: Read): Write[] {
 }
 
 /** What an entity is never changes: a reference cannot be turned into something that takes ink. */
-const FIXED_FIELDS = new Set(['id', 'kind', 'picture']);
+const FIXED_FIELDS = new Set(['id', 'kind', 'picture', 'stands']);
 
 function refuseBadReference(
   change: Assign,

@@ -32,6 +32,7 @@ export class Knots {
   /** The largest pressure so far. */
   pressed = 0;
   private near = 0;
+  private sampleNumbers = new Float64Array();
   private spacing = 1;
   private slowest = 1;
   /** The latest sample. */
@@ -123,6 +124,26 @@ export class Knots {
     this.s[kept.index] = kept.s;
     this.first[kept.index] = kept.first;
     this.stretch[kept.index] = kept.stretch;
+  }
+
+  /**
+   * The samples that the knots of an ended stroke stand for, growing: a corner that lies between two samples is a part
+   * of the way from one to the next. Memory that is used again.
+   */
+  numbers(): Float64Array {
+    const { s, first, count } = this;
+    if (this.sampleNumbers.length < s.length) this.sampleNumbers = new Float64Array(s.length);
+    const numbers = this.sampleNumbers;
+    for (let k = 0, next = 0; k < count; k = next) {
+      while (next < count && first[next] === first[k]) next++;
+      // Knots of one sample: the corners before it, and its own.
+      for (let i = k; i < next; i++) {
+        const part = k > 0 ? (s[i] - s[k - 1]) / (s[next - 1] - s[k - 1]) : 1;
+        numbers[i] = k > 0 ? first[k - 1] + part * (first[k] - first[k - 1]) : first[k];
+      }
+    }
+    if (count > 1) numbers[count - 1] = this.lastIndex;
+    return numbers;
   }
 
   /** How many knots the end can never take away. */

@@ -32,7 +32,7 @@ export function outlineOf(spine: Spine, tolerancePx: number, work = new OutlineW
   for (let start = 0; start < count;) {
     let end = start;
     while (end + 1 < count && hasTangent(data, end)) end++;
-    if (end > start) run(data, start, end, tolerancePx, side, path);
+    if (end > start) run(spine, start, end, tolerancePx, side, path);
     else if (!heldByNeighbour(data, start, count)) circle(data, start, tolerancePx, path);
     start = end + 1;
   }
@@ -64,18 +64,30 @@ function heldByNeighbour(d: Float64Array, i: number, count: number): boolean {
 const SIDE = 9;
 
 /** One contour around the points start..end, every neighbouring pair of which has tangents. */
-function run(d: Float64Array, start: number, end: number, tolerance: number, side: Float64Array, path: Contours): void {
+function run(spine: Spine, start: number, end: number, tolerance: number, side: Float64Array, path: Contours): void {
+  const d = spine.data;
   for (let i = start; i < end; i++) tangents(d, i, side, SIDE * (i - start));
   const last = SIDE * (end - start - 1);
   // Out along the left side, around the end, back along the right side, around the start.
-  rim(d, start, side[0], side[1], path);
+  const isCutStart = spine.isCutStart && start === 0;
+  if (isCutStart) across(d, start, side, 0, 1, path);
+  else rim(d, start, side[0], side[1], path);
   for (let n = SIDE; n <= last; n += SIDE) joint(d, start + n / SIDE, side, n - SIDE, n, 1, tolerance, path);
-  rim(d, end, side[last], side[last + 1], path);
-  arc(d, end, side[last], side[last + 1], side[last + 2], side[last + 3], tolerance, path);
-  rim(d, end, side[last + 2], side[last + 3], path);
+  if (spine.isCutEnd && end === spine.count - 1) {
+    across(d, end, side, last, 1, path);
+    across(d, end, side, last, -1, path);
+  } else {
+    rim(d, end, side[last], side[last + 1], path);
+    arc(d, end, side[last], side[last + 1], side[last + 2], side[last + 3], tolerance, path);
+    rim(d, end, side[last + 2], side[last + 3], path);
+  }
   for (let n = last; n > 0; n -= SIDE) joint(d, start + n / SIDE, side, n, n - SIDE, -1, tolerance, path);
-  rim(d, start, side[2], side[3], path);
-  arc(d, start, side[2], side[3], side[0], side[1], tolerance, path);
+  if (isCutStart) {
+    across(d, start, side, 0, -1, path);
+  } else {
+    rim(d, start, side[2], side[3], path);
+    arc(d, start, side[2], side[3], side[0], side[1], tolerance, path);
+  }
   path.close();
 }
 
@@ -121,6 +133,12 @@ const swing = (s: Float64Array, m: number, n: number): number =>
 function rim(d: Float64Array, i: number, nx: number, ny: number, path: Contours): void {
   const r = d[3 * i + 2];
   path.add(d[3 * i] + r * nx, d[3 * i + 1] + r * ny);
+}
+
+/** Where the left (1) or right (-1) tangent of the segment at `n` passes the centre of disc i: an end that was cut. */
+function across(d: Float64Array, i: number, side: Float64Array, n: number, hand: 1 | -1, path: Contours): void {
+  const reach = (hand * d[3 * i + 2]) / side[n + 7];
+  path.add(d[3 * i] + reach * side[n + 5], d[3 * i + 1] - reach * side[n + 4]);
 }
 
 /**

@@ -1,5 +1,12 @@
 import type { Spine } from './spine';
 
+/** What takes the points of a line in their order; `place` grows along the line, in the measure of whoever walks it. */
+export interface PointSink {
+  add(x: number, y: number, r: number, out: Spine, place: number): void;
+  /** There are no more. */
+  flush(out: Spine): void;
+}
+
 /** Longest run that may wait for a decision; bounds the work per point and the undecided tail. */
 const MAX_RUN = 12;
 
@@ -9,7 +16,7 @@ const MAX_RUN = 12;
  * What is emitted depends on the points so far only, never on later ones.
  * @see the opening-window form of Douglas & Peucker (1973), with the radius as a third coordinate.
  */
-export class Simplifier {
+export class Simplifier implements PointSink {
   private run = new Float64Array(3 * (MAX_RUN + 1));
   private length = 0;
   private started = false;

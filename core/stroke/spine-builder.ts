@@ -4,8 +4,9 @@ import { enlarged } from './growing';
 import { Knots } from './knots';
 import { ENGINE, openingOfPressure, openingOfSpeed, radiusOf, type Pen } from './pen';
 import { SampleClock } from './sample-clock';
-import { Simplifier } from './simplifier';
+import { Simplifier, type PointSink } from './simplifier';
 import { Spine } from './spine';
+import { valueAt } from './value-at';
 
 /**
  * Lengths at the hand, CSS px. Knots lie this far apart: more than the largest jitter of a resting
@@ -41,6 +42,13 @@ export interface Builder {
   push(x: number, y: number, tMs: number, pressure: number): void;
   settle(): void;
   tail(out: Spine, repeated?: number): void;
+  /** Ends a stroke of which nothing has settled: from then on it can be walked, and places named. */
+  end(): void;
+  /** Walks the whole of an ended stroke. */
+  walk(line: PointSink, out: Spine): void;
+  /** Where along an ended stroke a sample lies (a part of the way to the next counts), and back. */
+  placeOf(sample: number): number;
+  sampleAt(place: number): number;
 }
 
 /**
@@ -155,10 +163,21 @@ export class SpineBuilder implements Builder {
    */
   tail(out: Spine, repeated = 1): void {
     out.clear();
-    const { spine, knots, clock, lookahead } = this;
+    const { spine, knots, lookahead } = this;
     if (knots.count === 0) return;
     for (let at = 3 * Math.max(0, spine.count - repeated); at < 3 * spine.count; at += 3)
       out.push(spine.data[at], spine.data[at + 1], spine.data[at + 2]);
+    this.end();
+    lookahead.copyFrom(this.simplifier);
+    this.walk(lookahead, out);
+    lookahead.flush(out);
+    knots.reopen();
+  }
+
+  /** Takes the latest sample for the last one. */
+  end(): void {
+    const { knots, clock } = this;
+    if (knots.count === 0) return;
     const isDot = knots.count === 1;
     knots.end();
     if (knots.count > this.sx.length) this.growArrays();
@@ -174,11 +193,23 @@ export class SpineBuilder implements Builder {
     }
     for (let k = this.smoothed; k < count; k++) this.smooth(k, count, end);
     this.setTapers(end);
-    lookahead.copyFrom(this.simplifier);
-    if (count === 1) lookahead.add(this.sx[0], this.sy[0], this.sr[0], out);
-    for (let k = this.segments; k + 1 < count; k++) this.walkSegment(k, count, lookahead, out);
-    lookahead.flush(out);
-    knots.reopen();
+  }
+
+  /** Walks what has not settled of an ended stroke; places are lengths of the hand's way, paper px. */
+  walk(line: PointSink, out: Spine): void {
+    const { count } = this.knots;
+    if (count === 1) line.add(this.sx[0], this.sy[0], this.sr[0], out, 0);
+    for (let k = this.segments; k + 1 < count; k++) this.walkSegment(k, count, line, out);
+  }
+
+  placeOf(sample: number): number {
+    const { knots } = this;
+    return valueAt(knots.numbers(), knots.s, knots.count, sample);
+  }
+
+  sampleAt(place: number): number {
+    const { knots } = this;
+    return valueAt(knots.s, knots.numbers(), knots.count, place);
   }
 
   /** How far the nib opens at knot k, knowing `known` knots. */
@@ -262,10 +293,10 @@ export class SpineBuilder implements Builder {
   }
 
   /** Walks the cubic from knot k to k + 1, knowing the first `known` smoothed knots. */
-  private walkSegment(k: number, known: number, simplifier: Simplifier, out: Spine): void {
+  private walkSegment(k: number, known: number, line: PointSink, out: Spine): void {
     const { sx, sy, sr } = this;
     const { s } = this.knots;
-    if (k === 0) simplifier.add(sx[0], sy[0], this.tapered(sr[0], 0), out);
+    if (k === 0) line.add(sx[0], sy[0], this.tapered(sr[0], 0), out, 0);
     const dx = sx[k + 1] - sx[k];
     const dy = sy[k + 1] - sy[k];
     const d = Math.sqrt(dx * dx + dy * dy);
@@ -290,7 +321,7 @@ export class SpineBuilder implements Builder {
       const isEnd = j === pieces;
       const px = isEnd ? sx[k + 1] : sx[k] + blend * dx + h0 * ax - h1 * bx;
       const py = isEnd ? sy[k + 1] : sy[k] + blend * dy + h0 * ay - h1 * by;
-      simplifier.add(px, py, this.tapered(sr[k] + u * (sr[k + 1] - sr[k]), s[k] + u * ds), out);
+      line.add(px, py, this.tapered(sr[k] + u * (sr[k + 1] - sr[k]), s[k] + u * ds), out, s[k] + u * ds);
     }
   }
 

@@ -2,8 +2,23 @@ import { decodeSamples } from './codec';
 import { FirstSpineBuilder } from './engine-1/spine-builder';
 import { ENGINE, makePen, type Pen } from './pen';
 import { emptySamples, PRESSURE_MAX, TICKS_PER_MS, type Samples } from './samples';
+import { LinePart, MeasuredLine } from './line-part';
 import { Spine } from './spine';
 import { SpineBuilder, type Builder } from './spine-builder';
+
+/** From one sample to another; a part of the way to the next counts as a part. */
+export interface SampleRange {
+  from: number;
+  to: number;
+}
+
+/** A spine with all its points, and the sample that each of them is at, growing. */
+export interface MeasuredSpine {
+  spine: Spine;
+  samples: Float64Array;
+  /** The last sample that there is. */
+  last: number;
+}
 
 /** Makes the spines of finished strokes one after the other in the same memory; owned by the caller. */
 export class SpineMaker {
@@ -11,10 +26,44 @@ export class SpineMaker {
   private readonly earlier: Record<number, Builder | undefined> = {};
   private readonly tail = new Spine();
   private readonly scratch = emptySamples();
+  private readonly part = new LinePart();
 
-  /** The spine of packed samples. @throws {RangeError} as {@link decodeSamples}. */
-  ofBytes(bytes: Uint8Array, pen: Pen, engine: number, tolerancePx: number): Spine {
-    return this.of(decodeSamples(bytes, false, this.scratch), pen, engine, tolerancePx);
+  /** The spine of packed samples, or of a part of them. @throws {RangeError} as {@link decodeSamples}. */
+  ofBytes(bytes: Uint8Array, pen: Pen, engine: number, tolerancePx: number, stands?: SampleRange): Spine {
+    const samples = decodeSamples(bytes, false, this.scratch);
+    return stands ? this.ofPart(samples, stands, pen, engine, tolerancePx) : this.of(samples, pen, engine, tolerancePx);
+  }
+
+  /**
+   * What is left of a finished stroke from one sample to another: the line is that of the whole stroke, cut straight
+   * across where it does not end by itself. Empty where the range holds nothing of it.
+   */
+  ofPart(samples: Samples, { from, to }: SampleRange, pen: Pen, engine: number, tolerancePx: number): Spine {
+    if (from > 0 && from >= samples.count - 1) return new Spine(1);
+    const builder = this.ended(samples, pen, engine, tolerancePx);
+    const { part } = this;
+    part.restart(builder.placeOf(from), builder.placeOf(to), tolerancePx / 2);
+    const spine = new Spine();
+    builder.walk(part, spine);
+    part.flush(spine);
+    spine.data = spine.data.slice(0, 3 * spine.count);
+    spine.isCutStart = from > 0;
+    spine.isCutEnd = to < samples.count - 1;
+    return spine;
+  }
+
+  /** The spine of packed samples with the sample at each point. @throws {RangeError} as {@link decodeSamples}. */
+  measured(bytes: Uint8Array, pen: Pen, engine: number, tolerancePx: number): MeasuredSpine {
+    const samples = decodeSamples(bytes, false, this.scratch);
+    const builder = this.ended(samples, pen, engine, tolerancePx);
+    const spine = new Spine(samples.count);
+    const line = new MeasuredLine();
+    builder.walk(line, spine);
+    return {
+      spine,
+      samples: Float64Array.from(line.places, (place) => builder.sampleAt(place)),
+      last: samples.count - 1,
+    };
   }
 
   /**
@@ -24,16 +73,7 @@ export class SpineMaker {
    */
   of(samples: Samples, pen: Pen, engine: number, tolerancePx: number): Spine {
     const { tail } = this;
-    const builder = this.builderOf(engine);
-    builder.restart(pen, tolerancePx);
-    const perPx = 2 ** samples.unitLog2;
-    for (let i = 0; i < samples.count; i++)
-      builder.push(
-        samples.x[i] / perPx,
-        samples.y[i] / perPx,
-        samples.t[i] / TICKS_PER_MS,
-        samples.pressure[i] / PRESSURE_MAX,
-      );
+    const builder = this.filled(samples, pen, engine, tolerancePx);
     builder.settle();
     builder.tail(tail);
     const settled = builder.spine;
@@ -44,6 +84,26 @@ export class SpineMaker {
     spine.data.set(tail.data.subarray(3 * skipped, 3 * tail.count), 3 * settled.count);
     spine.count = settled.count + tail.count - skipped;
     return spine;
+  }
+
+  private ended(samples: Samples, pen: Pen, engine: number, tolerancePx: number): Builder {
+    const builder = this.filled(samples, pen, engine, tolerancePx);
+    builder.end();
+    return builder;
+  }
+
+  private filled(samples: Samples, pen: Pen, engine: number, tolerancePx: number): Builder {
+    const builder = this.builderOf(engine);
+    builder.restart(pen, tolerancePx);
+    const perPx = 2 ** samples.unitLog2;
+    for (let i = 0; i < samples.count; i++)
+      builder.push(
+        samples.x[i] / perPx,
+        samples.y[i] / perPx,
+        samples.t[i] / TICKS_PER_MS,
+        samples.pressure[i] / PRESSURE_MAX,
+      );
+    return builder;
   }
 
   private builderOf(engine: number): Builder {

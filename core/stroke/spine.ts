@@ -6,6 +6,9 @@
 export class Spine {
   data: Float64Array<ArrayBuffer>;
   count = 0;
+  /** Whether it was cut there: the line ends straight across, without the half disc of an end of its own. */
+  isCutStart = false;
+  isCutEnd = false;
 
   /** An empty spine with room for so many points; it grows when more come. */
   constructor(room = 16) {
@@ -27,6 +30,7 @@ export class Spine {
 
   clear(): void {
     this.count = 0;
+    this.isCutStart = this.isCutEnd = false;
   }
 }
 
@@ -35,6 +39,8 @@ export function partOf(spine: Spine, from: number, to: number): Spine {
   const part = new Spine(1);
   part.data = spine.data.subarray(3 * from, 3 * to);
   part.count = to - from;
+  part.isCutStart = from === 0 && spine.isCutStart;
+  part.isCutEnd = to === spine.count && spine.isCutEnd;
   return part;
 }
 

@@ -40,6 +40,7 @@ const COLUMNS: Record<TableName, readonly Column[]> = {
     col('matrix', 'json'),
     col('engine'),
     col('deleted', 'flag'),
+    col('stands', 'json'),
   ],
   erasures: [
     col('id'),

@@ -2,10 +2,13 @@ import { isEmpty, transformBox, type Box } from '../../core/geometry/box';
 import type { Matrix } from '../../core/geometry/matrix';
 import { InkMeasure } from '../../core/sheet/ink-box';
 import type { Pen } from '../../core/stroke/pen';
+import type { SampleRange } from '../../core/stroke/spine-maker';
 import type { Db } from './open';
 import { Statements } from './statements';
 
 export const BOX_COLUMNS = 'x0, y0, x1, y1';
+/** Under which id the samples of a stroke `t` are stored. */
+export const SAMPLES_OF_STROKE = `COALESCE(json_extract(t.stands, '$.samples'), t.id)`;
 /** Strokes that are measured before others have a turn: some 20 ms. */
 const AT_A_TIME = 200;
 
@@ -33,8 +36,11 @@ export class InkBoxes {
   }
 
   /** The values of {@link BOX_COLUMNS} of a new mark. */
-  valuesOf(bytes: Uint8Array, { pen, engine }: { pen: Pen; engine: number }): [number, number, number, number] {
-    const { x0, y0, x1, y1 } = this.measure.boxOf(bytes, pen, engine);
+  valuesOf(
+    bytes: Uint8Array,
+    mark: { pen: Pen; engine: number; stands?: SampleRange },
+  ): [number, number, number, number] {
+    const { x0, y0, x1, y1 } = this.measure.boxOf(bytes, mark);
     return [x0, y0, x1, y1];
   }
 
@@ -57,13 +63,15 @@ export class InkBoxes {
   remeasure(table: MarkTable, sheetId: string, id: string): void {
     const row = this.statements
       .of(
-        `SELECT t.pen, t.engine, m.bytes FROM ${table} t
-         LEFT JOIN samples m ON m.sheet_id = t.sheet_id AND m.id = t.id WHERE t.sheet_id = ? AND t.id = ?`,
+        `SELECT t.pen, t.engine, ${table === 'strokes' ? 't.stands' : 'NULL AS stands'}, m.bytes FROM ${table} t
+         LEFT JOIN samples m ON m.sheet_id = t.sheet_id AND m.id = ${table === 'strokes' ? SAMPLES_OF_STROKE : 't.id'}
+         WHERE t.sheet_id = ? AND t.id = ?`,
       )
-      .get(sheetId, id) as { pen: string; engine: number; bytes: Buffer | null };
+      .get(sheetId, id) as { pen: string; engine: number; stands: string | null; bytes: Buffer | null };
     const values = this.valuesOf(row.bytes ?? new Uint8Array(), {
       pen: JSON.parse(row.pen) as Pen,
       engine: row.engine,
+      ...(row.stands === null ? {} : { stands: JSON.parse(row.stands) as SampleRange }),
     });
     this.statements
       .of(`UPDATE ${table} SET x0 = ?, y0 = ?, x1 = ?, y1 = ? WHERE sheet_id = ? AND id = ?`)

@@ -57,16 +57,17 @@ export class InkDamage {
     if (place && table === 'erasures') for (const moved of this.movedUnder(sheetId, id)) add(damage, moved);
   }
 
-  /** Strokes that an erasure goes along with: it shows where they are. */
+  /** Strokes that an erasure goes along with, and parts that these were severed into: it shows where they are. */
   private movedUnder(sheetId: string, id: string): { layerId: string; box: Box }[] {
     const row = this.statements.of('SELECT * FROM erasures WHERE sheet_id = ? AND id = ?').get(sheetId, id);
     const { strokeIds, matrices } = entityFrom<Erasure>('erasures', row as Record<string, unknown>);
-    const matrixOf = this.statements.of('SELECT matrix FROM strokes WHERE sheet_id = ? AND id = ?').pluck();
-    return strokeIds.flatMap((stroke) => {
-      const matrix = matrixOf.get(sheetId, stroke) as string | undefined;
-      const isMoved = matrix !== undefined && (matrices?.[stroke] || !isIdentity(JSON.parse(matrix) as Matrix));
-      return (isMoved && this.boxes.placeOf('strokes', sheetId, stroke)) || [];
-    });
+    const family = this.statements.of(FAMILY_QUERY);
+    return strokeIds.flatMap((listed) =>
+      (family.all({ sheetId, listed }) as { id: string; matrix: string }[]).flatMap(({ id, matrix }) => {
+        const isMoved = matrices?.[listed] || !isIdentity(JSON.parse(matrix) as Matrix);
+        return (isMoved && this.boxes.placeOf('strokes', sheetId, id)) || [];
+      }),
+    );
   }
 
   /** Forgets what is so old that no tile is mended by it any more. */
@@ -75,6 +76,13 @@ export class InkDamage {
       this.statements.of(`DELETE FROM ${table} WHERE sheet_id = ? AND seq <= ?`).run(sheetId, seq);
   }
 }
+
+/** A stroke and all that it was severed into. */
+const FAMILY_QUERY = `WITH RECURSIVE family (id) AS (
+    SELECT @listed
+    UNION SELECT s.id FROM family JOIN strokes s
+      ON s.sheet_id = @sheetId AND s.stands IS NOT NULL AND json_extract(s.stands, '$.of') = family.id
+  ) SELECT s.id, s.matrix FROM family JOIN strokes s ON s.sheet_id = @sheetId AND s.id = family.id`;
 
 function add(damage: Map<string, Box>, { layerId, box }: { layerId: string; box: Box }): void {
   const known = damage.get(layerId);

@@ -82,4 +82,9 @@ export const MIGRATIONS: readonly string[] = [
     PRIMARY KEY (sheet_id, seq, layer_id)
   ) STRICT, WITHOUT ROWID;
   `,
+  // Strokes that were severed: the parts share the samples of the whole.
+  `
+  ALTER TABLE strokes ADD COLUMN stands TEXT;
+  CREATE INDEX strokes_severed ON strokes (sheet_id, json_extract(stands, '$.of')) WHERE stands IS NOT NULL;
+  `,
 ];

@@ -99,7 +99,7 @@ export class SheetStore {
     ).run(to, name, now, now, from);
     const copies: [table: string, columns: string, which: string][] = [
       ['layers', `${columnsOf('layers')}, picture_hash`, ''],
-      ['strokes', `${columnsOf('strokes')}, ${BOX_COLUMNS}`, 'AND deleted = 0'],
+      ['strokes', `${columnsOf('strokes')}, ${BOX_COLUMNS}`, `AND (deleted = 0 OR id IN (${SEVERED_QUERY}))`],
       ['erasures', `${columnsOf('erasures')}, ${BOX_COLUMNS}`, 'AND deleted = 0'],
       ['samples', 'id, bytes', ''],
     ];
@@ -191,10 +191,10 @@ export class SheetStore {
 
   /** The samples of strokes and erasures by their ids, as many as there are. */
   samples(id: string, ids: readonly string[]): Map<string, Uint8Array> {
-    const one = this.db.prepare('SELECT bytes FROM samples WHERE sheet_id = ? AND id = ?').pluck();
+    const one = this.db.prepare(SAMPLES_QUERY).pluck();
     return new Map(
       ids.flatMap((mark): [string, Uint8Array][] => {
-        const bytes = one.get(id, mark) as Buffer | undefined;
+        const bytes = one.get({ id, mark }) as Buffer | undefined;
         return bytes ? [[mark, bytes]] : [];
       }),
     );
@@ -238,12 +238,19 @@ const cardFrom = (r: Row): SheetCard => ({
   overviewSeq: r.overview_seq as number | null,
 });
 
+/** The samples of a stroke, a part of one, or an erasure. */
+const SAMPLES_QUERY = `SELECT bytes FROM samples WHERE sheet_id = @id AND id = COALESCE(
+  (SELECT json_extract(stands, '$.samples') FROM strokes WHERE sheet_id = @id AND id = @mark), @mark)`;
+/** Strokes that were severed: what erased them has erased their parts. */
+const SEVERED_QUERY = `SELECT json_extract(p.stands, '$.of') FROM strokes p
+  WHERE p.sheet_id = strokes.sheet_id AND p.stands IS NOT NULL`;
+
 /** Strokes that are read before others have a turn: some 20 ms. */
 const ROWS_AT_A_TIME = 4000;
 /** A sheet that is inked while it is read is read again; the last time in one go. */
 const MOST_TRIES = 3;
 
-const STROKES_QUERY = `SELECT id, layer_id, ord, colour, pen, matrix, engine, deleted, ${BOX_COLUMNS} FROM strokes
+const STROKES_QUERY = `SELECT id, layer_id, ord, colour, pen, matrix, engine, deleted, stands, ${BOX_COLUMNS} FROM strokes
   WHERE sheet_id = ? AND (layer_id, ord, id) > (?, ?, ?) ORDER BY layer_id, ord, id LIMIT ${ROWS_AT_A_TIME}`;
 const ERASURES_QUERY = `SELECT t.*, m.bytes AS samples FROM erasures t
   LEFT JOIN samples m ON m.sheet_id = t.sheet_id AND m.id = t.id WHERE t.sheet_id = ?`;
@@ -257,6 +264,7 @@ type StrokeValues = [
   matrixJson: string,
   engine: number,
   deleted: number,
+  standsJson: string | null,
   x0: number,
   y0: number,
   x1: number,
@@ -264,6 +272,6 @@ type StrokeValues = [
 ];
 
 function strokeRow(values: StrokeValues): StrokeRow {
-  const [id, layerId, order, colour, penJson, matrixJson, engine, deleted, x0, y0, x1, y1] = values;
-  return { id, layerId, order, colour, penJson, matrixJson, engine, deleted, box: { x0, y0, x1, y1 } };
+  const [id, layerId, order, colour, penJson, matrixJson, engine, deleted, standsJson, x0, y0, x1, y1] = values;
+  return { id, layerId, order, colour, penJson, matrixJson, engine, deleted, standsJson, box: { x0, y0, x1, y1 } };
 }

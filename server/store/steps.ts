@@ -1,7 +1,15 @@
 import type { Parts } from '../../contract/frame';
 import type { StepsAnswer } from '../../contract/answers';
 import type { ErrorCode } from '../../contract/errors';
-import type { AnyEntity, Erasure, ReferenceLayer, Stroke, TableName, Tables } from '../../core/sheet/entities';
+import {
+  samplesOf,
+  type AnyEntity,
+  type Erasure,
+  type ReferenceLayer,
+  type Stroke,
+  type TableName,
+  type Tables,
+} from '../../core/sheet/entities';
 import { historyOf, type History, type HistoryEntry } from '../../core/sheet/history';
 import { planWrites, StepRefused, type Read, type Step, type Write } from '../../core/sheet/steps';
 import { columnFor, columnsOf, entityFrom, rowValues, toSql } from './columns';
@@ -118,13 +126,20 @@ export class StepStore {
   }
 
   private insertMarks(sheetId: string, table: 'strokes' | 'erasures', row: AnyEntity, parts: Parts): void {
-    const bytes = parts.get(row.id);
+    const mark = row as Stroke | Erasure;
+    const stands = 'stands' in mark ? mark.stands : undefined;
+    const bytes = stands ? this.storedSamples(sheetId, stands.samples) : parts.get(row.id);
     if (!bytes) throw new Refusal('missing-part', `The samples of ${row.id} did not come with the step.`);
-    this.statements
-      .of('INSERT OR IGNORE INTO samples (sheet_id, id, bytes) VALUES (?, ?, ?)')
-      .run(sheetId, row.id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
-    const box = this.boxes.valuesOf(bytes, row as Stroke | Erasure);
-    this.insert(sheetId, table, row, BOX_COLUMNS.split(', '), box);
+    if (!stands)
+      this.statements
+        .of('INSERT OR IGNORE INTO samples (sheet_id, id, bytes) VALUES (?, ?, ?)')
+        .run(sheetId, row.id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+    this.insert(sheetId, table, row, BOX_COLUMNS.split(', '), this.boxes.valuesOf(bytes, mark));
+  }
+
+  private storedSamples(sheetId: string, id: string): Buffer | undefined {
+    return this.statements.of('SELECT bytes FROM samples WHERE sheet_id = ? AND id = ?').pluck().get(sheetId, id) as
+      Buffer | undefined;
   }
 
   private insert(sheetId: string, table: TableName, row: AnyEntity, more: string[], values: unknown[]): void {
@@ -217,14 +232,13 @@ export class StepStore {
   }
 
   private samplesOf(sheetId: string, steps: readonly Step[]): Parts {
-    const one = this.statements.of('SELECT bytes FROM samples WHERE sheet_id = ? AND id = ?').pluck();
     const parts: Parts = new Map();
     for (const { changes } of steps)
       for (const change of changes)
         if (change.op === 'put' && change.table !== 'layers')
-          for (const { id } of change.rows) {
-            const bytes = one.get(sheetId, id) as Buffer | undefined;
-            if (bytes) parts.set(id, bytes);
+          for (const row of change.rows) {
+            const bytes = this.storedSamples(sheetId, samplesOf(row as Stroke | Erasure));
+            if (bytes) parts.set(row.id, bytes);
           }
     return parts;
   }

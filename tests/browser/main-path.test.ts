@@ -7,10 +7,12 @@ import {
   goTo,
   hideRing,
   inkIn,
+  inkOf,
   newSheet,
   paperPixels,
   phonePhoto,
   send,
+  sheetId,
   steps,
   stepsReach,
   unfold,
@@ -186,6 +188,20 @@ describe.each([
     const after = await inkIn(page, strip(0));
     expect(after).toBeLessThan(before * 0.9);
     expect(after).toBeGreaterThan(before * 0.2);
+    // The line has given way to two, which can be taken back and done again.
+    const standing = async () => (await inkOf(page, sheetId(page))).filter((s) => !s.deleted);
+    const parts = (await standing()).filter((s) => s.stands);
+    expect(parts.map((s) => s.stands!.samples)).toEqual([parts[0].stands!.of, parts[0].stands!.of]);
+    await page.keyboard.press('Control+z');
+    await saved(page);
+    await waitForTiles(page);
+    expect((await standing()).filter((s) => s.stands)).toEqual([]);
+    expect(await inkIn(page, strip(0))).toBe(before);
+    await page.keyboard.press('Control+Shift+z');
+    await saved(page);
+    await waitForTiles(page);
+    expect((await standing()).filter((s) => s.stands)).toEqual(parts);
+    expect(await inkIn(page, strip(0))).toBe(after);
     await erasing(page, false);
   });
 

@@ -117,7 +117,7 @@ describe('the ink store', () => {
     sheet.put('b', parts.get('b')!, { order: 'a2' });
     const whole = drawn(sheet.ink);
     const pen = makePen('fineliner', 14, 0, false, 1);
-    const strokeIds = sheet.ink.touchedBy('lines', parts.get('e')!, pen);
+    const strokeIds = sheet.ink.erasedBy('lines', parts.get('e')!, pen).map((e) => e.id);
     expect(strokeIds).toEqual(['a']);
     const erasure: Erasure = { id: 'e', deleted: false, layerId: 'lines', pen, strokeIds, engine: 1 };
     sheet.follow([putRows('erasures', erasure)], new Map([['e', parts.get('e')!]]));
@@ -309,9 +309,9 @@ describe('the ink store', () => {
     ink.follow(model.apply([assign('strokes', strokeEntity('a'), 'matrix', [1, 0, 0, 1, 0, 40])]), new Map());
     const pen = makePen('dip', 30, 30, true, 1);
     const change = assign('strokes', strokeEntity('a'), 'pen', pen);
-    expect(ink.lackingFor([change])).toEqual(['a']);
+    expect(ink.lackingFor([change], new Map())).toEqual(['a']);
     ink.provide(['a'], parts);
-    expect(ink.lackingFor([change])).toEqual([]);
+    expect(ink.lackingFor([change], new Map())).toEqual([]);
     ink.follow(model.apply([change]), new Map());
     const now = strokeEntity('a', { pen, matrix: [1, 0, 0, 1, 0, 40] });
     expect(drawn(ink)).toEqual(drawn(openedInk([now], [], parts)));
@@ -326,9 +326,9 @@ describe('the ink store', () => {
       ['e', encodeSamples(handSamples((u) => [120, 40 + 40 * u], { ms: 200 }))],
     ]);
     const ink = openedInk([strokeEntity('a'), strokeEntity('b')], [], parts, []);
-    const touching = ink.touching('lines', parts.get('e')!, makePen('fineliner', 14, 0, false, 1));
-    expect(touching.next().value).toEqual(['a']);
+    const erasing = ink.erasing('lines', parts.get('e')!, makePen('fineliner', 14, 0, false, 1));
+    expect(erasing.next().value).toEqual(['a']);
     ink.provide(['a'], parts);
-    expect(finish(touching)).toEqual(['a']);
+    expect(finish(erasing)).toEqual([{ id: 'a', left: [expect.anything(), expect.anything()] }]);
   });
 });

@@ -61,13 +61,16 @@ export class PageWorker {
         return { kind: 'opened' };
       }
       case 'apply': {
-        const damage = maker.ink.follow(this.model!.apply(message.changes), new Map(message.parts));
+        const parts = new Map(message.parts);
+        const lacking = maker.ink.lackingFor(message.changes, parts);
+        if (lacking.length) await maker.bringSamples(lacking);
+        const damage = maker.ink.follow(this.model!.apply(message.changes), parts);
         maker.follow(damage, message.step);
         return { kind: 'applied', damage, tiles: [] };
       }
-      case 'touched': {
-        const ids = await maker.run(maker.ink.touching(message.layerId, message.bytes, message.pen));
-        return { kind: 'touched', ids: ids ?? [] };
+      case 'erased': {
+        const strokes = await maker.run(maker.ink.erasing(message.layerId, message.bytes, message.pen));
+        return { kind: 'erased', strokes: strokes ?? [] };
       }
       case 'keep': {
         const layerIds = [...this.model!.layers.keys()];

@@ -3,15 +3,18 @@ import {
   byOrder,
   FIRST_LAYER,
   newSettings,
+  samplesOf,
   type Erasure,
   type ReferenceLayer,
   type Stroke,
 } from '../../core/sheet/entities';
+import { erasingChanges } from '../../core/sheet/erasing';
+import { inverseOf } from '../../core/sheet/history';
 import { InkMeasure } from '../../core/sheet/ink-box';
 import { InkStore } from '../../core/sheet/ink-store';
 import { PackedStrokes, StrokePacker } from '../../core/sheet/packed-strokes';
 import { SheetModel } from '../../core/sheet/sheet-model';
-import { putRows } from '../../core/sheet/steps';
+import { assign, putRows, type Change, type Step } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
 import { ENGINE, makePen, type Pen } from '../../core/stroke/pen';
 import type { Samples } from '../../core/stroke/samples';
@@ -50,13 +53,18 @@ export function packedStrokes(strokes: readonly Stroke[], parts: ReadonlyMap<str
   const sorted = [...strokes].sort((a, b) =>
     a.layerId === b.layerId ? byOrder(a, b) : a.layerId < b.layerId ? -1 : 1,
   );
-  for (const { pen, matrix, deleted, ...stroke } of sorted)
+  for (const { pen, matrix, deleted, stands, ...stroke } of sorted)
     packer.add({
       ...stroke,
       penJson: JSON.stringify(pen),
       matrixJson: JSON.stringify(matrix),
+      standsJson: stands ? JSON.stringify(stands) : null,
       deleted: Number(deleted),
-      box: measure.boxOf(parts.get(stroke.id) ?? new Uint8Array(), pen, stroke.engine),
+      box: measure.boxOf(parts.get(samplesOf({ id: stroke.id, stands })) ?? new Uint8Array(), {
+        ...stroke,
+        pen,
+        stands,
+      }),
     });
   return new PackedStrokes(packer.columns());
 }
@@ -76,10 +84,16 @@ export function openedInk(
     packedStrokes(strokes, parts),
     erasures.map((erasure) => {
       const bytes = parts.get(erasure.id);
-      return { erasure, bytes, box: measure.boxOf(bytes ?? new Uint8Array(), erasure.pen, erasure.engine) };
+      return { erasure, bytes, box: measure.boxOf(bytes ?? new Uint8Array(), erasure) };
     }),
   );
-  ink.provide(has, parts);
+  const samples = new Map(
+    strokes.flatMap((s): [string, Uint8Array][] => {
+      const bytes = parts.get(samplesOf(s));
+      return bytes ? [[s.id, bytes]] : [];
+    }),
+  );
+  ink.provide(has, samples);
   return ink;
 }
 
@@ -87,7 +101,10 @@ export function openedInk(
 export class TestSheet {
   readonly model = new SheetModel(newSettings(300), [FIRST_LAYER]);
   readonly ink = new InkStore();
+  /** All samples by their ids. */
+  readonly samples = new Map<string, Uint8Array>();
   private n = 0;
+  private last: Step | undefined;
 
   ink1(
     samples: Samples,
@@ -98,17 +115,42 @@ export class TestSheet {
     const id = `s${String(this.n++).padStart(6, '0')}`;
     const order = `a${String(this.n).padStart(6, '0')}`;
     const stroke = strokeEntity(id, { order, colour, pen, matrix });
-    this.ink.follow(this.model.apply([putRows('strokes', stroke)]), new Map([[id, encodeSamples(samples)]]));
+    this.act([putRows('strokes', stroke)], [id, encodeSamples(samples)]);
     return id;
   }
 
-  erase(samples: Samples, sizePx: number): string[] {
+  /**
+   * Erases as the artist does.
+   * @param severs false: strokes are only erased, never severed.
+   * @returns the strokes that were touched.
+   */
+  erase(samples: Samples, sizePx: number, severs = true): string[] {
     const id = `e${this.n++}`;
     const pen = makePen('fineliner', sizePx, 0, false, 1);
     const bytes = encodeSamples(samples);
-    const strokeIds = this.ink.touchedBy('lines', bytes, pen);
-    const erasure: Erasure = { id, deleted: false, layerId: 'lines', pen, strokeIds, engine: ENGINE };
-    this.ink.follow(this.model.apply([putRows('erasures', erasure)]), new Map([[id, bytes]]));
-    return strokeIds;
+    const erased = this.ink.erasedBy('lines', bytes, pen);
+    const changes = erasingChanges(
+      severs ? erased : erased.map((e) => ({ id: e.id })),
+      { id, layerId: 'lines', pen, engine: ENGINE },
+      (stroke) => this.model.strokes.get(stroke),
+      () => `p${this.n++}`,
+    );
+    this.act(changes, [id, bytes]);
+    return erased.map((e) => e.id);
+  }
+
+  set<F extends keyof Stroke>(id: string, field: F, value: Stroke[F]): void {
+    this.act([assign('strokes', this.model.strokes.get(id)!, field, value)]);
+  }
+
+  /** Takes the last act back. */
+  undo(): void {
+    this.act(inverseOf(this.last!, this.model.read).changes);
+  }
+
+  private act(changes: Change[], ...parts: [string, Uint8Array][]): void {
+    for (const [id, bytes] of parts) this.samples.set(id, bytes);
+    this.last = { id: `step${this.n++}`, device: 'test', undoable: true, label: 'Act', changes };
+    this.ink.follow(this.model.apply(changes), new Map(parts));
   }
 }

@@ -15,6 +15,7 @@ const row = (id: string, more: Partial<StrokeRow> = {}): StrokeRow => ({
   penJson: JSON.stringify(stroke.pen),
   matrixJson: '[1,0,0,1,0,0]',
   engine: 3,
+  standsJson: null,
   deleted: 0,
   box: BOX,
   ...more,
@@ -38,6 +39,7 @@ describe('the ink of a sheet on the wire', () => {
       penJson: fc.constantFrom(JSON.stringify(stroke.pen), JSON.stringify({ ...stroke.pen, sizePx: 7 })),
       matrixJson: fc.constantFrom('[1,0,0,1,0,0]', '[2,0,0,2,-5.25,1e6]'),
       engine: fc.integer({ min: 1, max: 3 }),
+      standsJson: fc.constantFrom(null, '{"samples":"a","of":"b","from":0,"to":7.125}'),
       deleted: fc.constantFrom(0, 1),
       box: fc.record({ x0: half, y0: half, x1: half, y1: half }),
     });
@@ -52,11 +54,12 @@ describe('the ink of a sheet on the wire', () => {
         expect([read.seq, read.damage]).toEqual([seq, [[3, 'lines', 0, 1, 2, 3]]]);
         expect(read.erasures.map((e) => ({ ...e, bytes: [...e.bytes!] }))).toEqual([{ ...kept, bytes: [9] }]);
         expect(listed(read.strokes)).toEqual(
-          rows.map(({ penJson, matrixJson, box: _, deleted, ...rest }) => ({
+          rows.map(({ penJson, matrixJson, standsJson, box: _, deleted, ...rest }) => ({
             ...rest,
             deleted: deleted === 1,
             pen: JSON.parse(penJson) as unknown,
             matrix: JSON.parse(matrixJson) as unknown,
+            ...(standsJson === null ? {} : { stands: JSON.parse(standsJson) as unknown }),
           })),
         );
         rows.forEach((r, i) => {
@@ -75,8 +78,8 @@ describe('the ink of a sheet on the wire', () => {
       const { body, parts } = packInk(1, columnsOf(rows), []);
       return encodeFrame(body, parts).length;
     };
-    // 6 letters and a line end, 2 and a line end of the order, 36 of the row.
-    expect(size(2000) - size(1000)).toBeLessThan(1000 * 47);
+    // 6 letters and a line end, 2 and a line end of the order, 40 of the row.
+    expect(size(2000) - size(1000)).toBeLessThan(1000 * 51);
     const { strokes } = unpackInk(packInk(1, columnsOf([row('a'), row('b')]), []));
     expect(strokes.strokeAt(0).pen).toBe(strokes.strokeAt(1).pen);
   });

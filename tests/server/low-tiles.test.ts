@@ -27,7 +27,7 @@ import { handSamples } from '../measures/strokes';
 // Thousands of strokes are measured in some of these.
 jest.setTimeout(60000);
 const BYTES = encodeSamples(handSamples((u) => [20 + 80 * u, 40], { ms: 200 }));
-const BOX = new InkMeasure().boxOf(BYTES, strokeEntity('a').pen, 3);
+const BOX = new InkMeasure().boxOf(BYTES, strokeEntity('a'));
 const TILE = packTile(makePixels(-4, -4, TILE_SIDE, TILE_SIDE));
 const OTHER_TILE = packTile({
   ...makePixels(-4, -4, TILE_SIDE, TILE_SIDE),
@@ -73,7 +73,7 @@ describe('where ink lies', () => {
     const pen = makePen('dip', 60, 30, true, 1);
     send([assign('strokes', strokeEntity('a'), 'pen', pen)]);
     const { strokes } = unpackInk(await store.sheets.ink('s', 0));
-    expect(strokes.ownBoxAt(0).y1).toBeCloseTo(new InkMeasure().boxOf(BYTES, pen, 3).y1, 4);
+    expect(strokes.ownBoxAt(0).y1).toBeCloseTo(new InkMeasure().boxOf(BYTES, { pen, engine: 3 }).y1, 4);
   });
 
   it('is noted with each step that changes it: before and after, by layer', () => {

@@ -1,11 +1,27 @@
 import 'fake-indexeddb/auto';
+import { nanoid } from 'nanoid';
+import { unpackInk } from '../../contract/ink-frame';
 import { FIRST_LAYER, newSettings } from '../../core/sheet/entities';
+import { erasingChanges } from '../../core/sheet/erasing';
 import { SheetModel } from '../../core/sheet/sheet-model';
+import { encodeSamples } from '../../core/stroke/codec';
+import { ENGINE, makePen } from '../../core/stroke/pen';
+import type { SheetSession } from '../../ui/session/session';
 import { addLayer, deleteLayer, moveLayer, renameLayer, setLayerOpacity } from '../../ui/session/stack-actions';
-import { Browser, ink, openedInTurn, setUpWorld, world, inkOnServer } from '../measures/devices';
-import { random } from '../measures/strokes';
+import { Browser, ink, openedInTurn, setUpWorld, world } from '../measures/devices';
+import { listed } from '../measures/sheets';
+import { handSamples, random } from '../measures/strokes';
 
 setUpWorld();
+
+/** Erases through the lines of all strokes on the first layer that has some, as the hand does. */
+async function eraseAcross(session: SheetSession, x: number): Promise<void> {
+  const bytes = encodeSamples(handSamples((u) => [x, 20 + 40 * u], { ms: 100 }));
+  const mark = { id: nanoid(), layerId: 'lines', pen: makePen('fineliner', 14, 0, false, 1), engine: ENGINE };
+  const erased = await session.client.erased('lines', bytes, mark.pen);
+  const changes = erasingChanges(erased, mark, (id) => session.model.strokes.get(id), nanoid);
+  await session.act('Erase', changes, { parts: [[mark.id, bytes]] });
+}
 
 describe('three devices', () => {
   const tablesOf = (model: SheetModel) =>
@@ -18,6 +34,8 @@ describe('three devices', () => {
       ),
     ]);
 
+  let severed = 0;
+  afterAll(() => expect(severed).toBeGreaterThan(10));
   // Random acts, delays, repeats and lost answers; afterwards all must hold one drawing.
   it.each([1, 2, 3, 4, 5, 6])('end with one drawing, which is their journal replayed: run %d', async (seed) => {
     const rnd = random(seed * 7919);
@@ -48,6 +66,7 @@ describe('three devices', () => {
       else if (what < 0.7 && layers.length < 6) await addLayer(session, 'ink');
       else if (what < 0.75 && layers.length > 1) await deleteLayer(session, layer);
       else if (what < 0.8 && layer) await moveLayer(session, layer, 1);
+      else if (what < 0.84) await eraseAcross(session, 20 + 100 * rnd());
       else if (what < 0.9) await session.undo();
       else if (what < 0.95) await session.redo();
       else if (strokes.length)
@@ -79,7 +98,10 @@ describe('three devices', () => {
     for (const step of steps) replayed.apply(step.changes);
     const head = world.store.sheets.head('sheet')!;
     const kept = new SheetModel(head.settings, head.layers);
-    for (const s of await inkOnServer()) kept.strokes.set(s.id, s);
+    const { strokes, erasures } = unpackInk(await world.store.sheets.ink('sheet', 0));
+    kept.strokes.open(strokes);
+    for (const { erasure } of erasures) kept.erasures.set(erasure.id, erasure);
+    severed += listed(strokes).filter((s) => s.stands).length;
     expect(tablesOf(kept)).toBe(tablesOf(replayed));
     for (const { session } of devices) expect(tablesOf(session.model)).toBe(tablesOf(kept));
   });

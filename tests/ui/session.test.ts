@@ -258,10 +258,10 @@ describe('a sheet of many strokes', () => {
     );
     world.away = true;
     const pen = makePen('fineliner', 20, 0, false, 1);
-    expect(await inking['touched']('lines', BYTES, pen)).toEqual([]);
+    expect(await inking['erased']('lines', BYTES, pen)).toEqual([]);
     expect(said).toEqual([expect.stringMatching(/nothing was erased/)]);
     world.away = false;
-    expect(await inking['touched']('lines', BYTES, pen)).toHaveLength(FEWEST_STROKES);
+    expect(await inking['erased']('lines', BYTES, pen)).toHaveLength(FEWEST_STROKES);
   });
 
   it('is closed, and says so, when its strokes cannot be read; what was drawn meanwhile is kept', async () => {

@@ -1,7 +1,9 @@
 import { nanoid } from 'nanoid';
 import type { Box } from '../../core/geometry/box';
-import { IDENTITY, isIdentity } from '../../core/geometry/matrix';
-import { isInkable, type Erasure, type InkableLayer, type Stroke } from '../../core/sheet/entities';
+import { IDENTITY } from '../../core/geometry/matrix';
+import { isInkable, type InkableLayer, type Stroke } from '../../core/sheet/entities';
+import { erasingChanges } from '../../core/sheet/erasing';
+import type { ErasedStroke } from '../../core/sheet/ink-store';
 import { orderAbove } from '../../core/sheet/orders';
 import type { PaperSize } from '../../core/sheet/paper';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
@@ -113,30 +115,22 @@ export class Inking {
   }
 
   private async erase(layerId: string, bytes: Uint8Array, pen: Pen, leftover: WetInk | undefined): Promise<void> {
-    const strokeIds = await this.touched(layerId, bytes, pen);
-    if (!strokeIds.length) {
-      if (leftover) this.session.stage?.forget(leftover);
+    const { session } = this;
+    const strokes = await this.erased(layerId, bytes, pen);
+    const mark = { id: nanoid(), layerId, pen, engine: ENGINE };
+    const changes = erasingChanges(strokes, mark, (id) => session.model.strokes.get(id), nanoid);
+    if (!changes.length) {
+      if (leftover) session.stage?.forget(leftover);
       return;
     }
-    const moved = strokeIds.filter((id) => !isIdentity(this.session.model.strokes.get(id)!.matrix));
-    const matrices = Object.fromEntries(moved.map((id) => [id, this.session.model.strokes.get(id)!.matrix]));
-    const erasure: Erasure = {
-      id: nanoid(),
-      deleted: false,
-      layerId,
-      pen,
-      strokeIds,
-      ...(moved.length ? { matrices } : {}),
-      engine: ENGINE,
-    };
-    await this.session.act('Erase', [putRows('erasures', erasure)], { parts: [[erasure.id, bytes]], leftover });
+    await session.act('Erase', changes, { parts: [[mark.id, bytes]], leftover });
   }
 
   /** The strokes under an eraser; none, and that is said, where they cannot be had. */
-  private async touched(layerId: string, bytes: Uint8Array, pen: Pen): Promise<string[]> {
+  private async erased(layerId: string, bytes: Uint8Array, pen: Pen): Promise<ErasedStroke[]> {
     try {
       await this.session.ready;
-      return await this.session.client.touched(layerId, bytes, pen);
+      return await this.session.client.erased(layerId, bytes, pen);
     } catch (error) {
       if (!(error instanceof OutOfReach)) throw error;
       this.tell(

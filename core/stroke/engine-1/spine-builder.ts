@@ -1,7 +1,7 @@
 import { localFit, type Fit } from './local-fit';
 import { enlarged } from '../growing';
 import { radiusOf, type Pen } from '../pen';
-import { Simplifier } from '../simplifier';
+import { Simplifier, type PointSink } from '../simplifier';
 import { Spine } from '../spine';
 import type { Builder } from '../spine-builder';
 import { openingOfPressure, openingOfSpeed } from './openings';
@@ -44,7 +44,7 @@ export class FirstSpineBuilder implements Builder {
   private taperIn = -1;
   private readonly simplifier = new Simplifier();
   private readonly lookahead = new Simplifier();
-  private readonly walk = new Walk();
+  private readonly walked = new Walk();
   private readonly fit: Fit = { value: 0, slope: 0, mean: 0 };
   private readonly fitY: Fit = { value: 0, slope: 0, mean: 0 };
   /** The tangent last computed. */
@@ -87,11 +87,11 @@ export class FirstSpineBuilder implements Builder {
     if (this.taperIn < 0) this.taperIn = this.taperInLength();
     const limit = t[n - 1] - SETTLE_MS;
     while (this.smoothed < n && t[this.smoothed] <= limit) this.smooth(this.smoothed++);
-    const { walk } = this;
-    walk.clear();
+    const { walked } = this;
+    walked.clear();
     // Segment k bends towards point k + 2, so it waits for it.
-    while (this.segments + 2 < this.smoothed) this.walkSegment(this.segments++, this.smoothed, walk, true);
-    this.emit(walk, this.simplifier, this.spine, 0);
+    while (this.segments + 2 < this.smoothed) this.walkSegment(this.segments++, this.smoothed, walked, true);
+    this.emit(walked, this.simplifier, this.spine, 0);
   }
 
   /**
@@ -104,16 +104,33 @@ export class FirstSpineBuilder implements Builder {
     if (n === 0) return;
     for (let at = 3 * Math.max(0, spine.count - repeated); at < 3 * spine.count; at += 3)
       out.push(spine.data[at], spine.data[at + 1], spine.data[at + 2]);
-    for (let i = this.smoothed; i < n; i++) this.smooth(i);
-    const { walk } = this;
-    walk.clear();
-    for (let k = this.segments; k + 1 < n; k++) this.walkSegment(k, n, walk, false);
-    if (n === 1) walk.add(this.sx[0], this.sy[0], this.sr[0], this.t[0], 0);
-    const kept = this.settledLength;
+    this.end();
     this.lookahead.copyFrom(this.simplifier);
-    this.emit(walk, this.lookahead, out, this.taperOutStart(walk));
+    this.walk(this.lookahead, out);
     this.lookahead.flush(out);
+  }
+
+  end(): void {
+    for (let i = this.smoothed; i < this.n; i++) this.smooth(i);
+  }
+
+  /** Walks what has not settled; places are samples. */
+  walk(line: PointSink, out: Spine): void {
+    const { n, walked } = this;
+    walked.clear();
+    for (let k = this.segments; k + 1 < n; k++) this.walkSegment(k, n, walked, false);
+    if (n === 1) walked.add(this.sx[0], this.sy[0], this.sr[0], this.t[0], 0, 0);
+    const kept = this.settledLength;
+    this.emit(walked, line, out, this.taperOutStart(walked));
     this.settledLength = kept;
+  }
+
+  placeOf(sample: number): number {
+    return sample;
+  }
+
+  sampleAt(place: number): number {
+    return place;
   }
 
   /** Smooths sample `i` with what is known; final when the latest sample is `SETTLE_MS` later. */
@@ -153,7 +170,7 @@ export class FirstSpineBuilder implements Builder {
   /** Walks the cubic from smoothed point k to k + 1, knowing the first `known` points. */
   private walkSegment(k: number, known: number, walk: Walk, settled: boolean): void {
     const { sx, sy, sr, t } = this;
-    if (k === 0) walk.add(sx[0], sy[0], sr[0], t[0], 0);
+    if (k === 0) walk.add(sx[0], sy[0], sr[0], t[0], 0, 0);
     const dx = sx[k + 1] - sx[k];
     const dy = sy[k + 1] - sy[k];
     const d = Math.sqrt(dx * dx + dy * dy);
@@ -177,7 +194,7 @@ export class FirstSpineBuilder implements Builder {
       const blend = u * u * (3 - 2 * u);
       const px = j === pieces ? sx[k + 1] : sx[k] + blend * dx + h0 * ax - h1 * bx;
       const py = j === pieces ? sy[k + 1] : sy[k] + blend * dy + h0 * ay - h1 * by;
-      walk.add(px, py, sr[k] + u * (sr[k + 1] - sr[k]), t[k] + u * (t[k + 1] - t[k]), d / pieces);
+      walk.add(px, py, sr[k] + u * (sr[k + 1] - sr[k]), t[k] + u * (t[k + 1] - t[k]), d / pieces, k + u);
     }
   }
 
@@ -206,8 +223,8 @@ export class FirstSpineBuilder implements Builder {
     this.tangentY = ay * wa + by * wb;
   }
 
-  /** Puts the walked points through tapers and simplifier. `outFrom`: length where the end's taper starts. */
-  private emit(walk: Walk, simplifier: Simplifier, out: Spine, outFrom: number): void {
+  /** Puts the walked points through tapers and on the line. `outFrom`: length where the end's taper starts. */
+  private emit(walk: Walk, line: PointSink, out: Spine, outFrom: number): void {
     const { pen } = this;
     const taperIn = this.taperIn >= 0 ? this.taperIn : this.taperInLength();
     const end = this.settledLength + walk.total;
@@ -219,7 +236,7 @@ export class FirstSpineBuilder implements Builder {
       let r = walk.r[i];
       if (along < taperIn) r *= eased(along / taperIn);
       if (taperOut > 0 && end - along < taperOut) r *= eased((end - along) / taperOut);
-      simplifier.add(walk.x[i], walk.y[i], r, out);
+      line.add(walk.x[i], walk.y[i], r, out, walk.at[i]);
     }
     this.settledLength = along;
   }
@@ -262,7 +279,7 @@ export class FirstSpineBuilder implements Builder {
   }
 }
 
-/** Points on the way to the simplifier: place, radius, time, and length from the one before. */
+/** Points on the way to the line: place, radius, time, length from the one before, and the sample they are at. */
 class Walk {
   count = 0;
   total = 0;
@@ -271,13 +288,14 @@ class Walk {
   r = new Float64Array(64);
   t = new Float64Array(64);
   length = new Float64Array(64);
+  at = new Float64Array(64);
 
   clear(): void {
     this.count = 0;
     this.total = 0;
   }
 
-  add(x: number, y: number, r: number, t: number, length: number): void {
+  add(x: number, y: number, r: number, t: number, length: number, at: number): void {
     const i = this.count++;
     if (i === this.x.length) this.grow();
     this.x[i] = x;
@@ -285,6 +303,7 @@ class Walk {
     this.r[i] = r;
     this.t[i] = t;
     this.length[i] = length;
+    this.at[i] = at;
     this.total += length;
   }
 
@@ -294,6 +313,7 @@ class Walk {
     this.r = enlarged(this.r);
     this.t = enlarged(this.t);
     this.length = enlarged(this.length);
+    this.at = enlarged(this.at);
   }
 }
 
