@@ -1,11 +1,23 @@
+const { createHash } = require('node:crypto');
+const { readFileSync } = require('node:fs');
 const { transformSync } = require('esbuild');
+
+/**
+ * Jest runs tests in a context of their own, in which every look at a global goes through an interceptor: a loop over
+ * `Math.floor` takes many times as long. A constant of the module does not.
+ */
+const GLOBALS = ['Array', 'Float64Array', 'Infinity', 'Math', 'NaN', 'Number', 'Uint8Array', 'Uint8ClampedArray'];
+const banner = `const { ${GLOBALS.join(', ')} } = globalThis;`;
+const own = createHash('sha256').update(readFileSync(__filename)).digest('hex');
 
 /** Compiles one file for Jest; types are checked on their own. */
 module.exports = {
+  getCacheKey: (source, path) => createHash('sha256').update(own).update(path).update(source).digest('hex'),
   process(source, path) {
     const { code } = transformSync(source, {
       loader: path.endsWith('x') ? 'tsx' : 'ts',
       format: 'cjs',
+      banner,
       target: 'node20',
       sourcemap: 'inline',
       sourcefile: path,

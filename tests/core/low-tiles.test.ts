@@ -28,7 +28,11 @@ describe('the low levels of a sheet', () => {
     const noise = makePixels(252, -4, TILE_SIDE, TILE_SIDE);
     noise.data.forEach((_, i) => (noise.data[i] = rnd() * 256));
     const blank = makePixels(252, -4, TILE_SIDE, TILE_SIDE);
-    for (const tile of [noise, blank]) expect(unpackTile(packTile(tile), { tx: 1, ty: 0 })).toEqual(tile);
+    for (const { data, ...place } of [noise, blank]) {
+      const { data: read, ...where } = unpackTile(packTile({ data, ...place }), { tx: 1, ty: 0 });
+      expect(where).toEqual(place);
+      expect(Buffer.from(read).equals(Buffer.from(data))).toBe(true);
+    }
   });
 
   it('are packed smaller than as PNG, drawn by hand', async () => {

@@ -18,12 +18,12 @@ export const GRID = 8;
 
 /** Whether a point lies in a round cone: the union of the discs whose centre and radius move linearly from end to end. */
 function inCone(px: number, py: number, d: Float64Array, a: number): boolean {
-  const [ax, ay, ra, bx, by, rb] = d.subarray(a, a + 6);
-  const vx = bx - ax;
-  const vy = by - ay;
-  const wx = px - ax;
-  const wy = py - ay;
-  const dr = rb - ra;
+  const ra = d[a + 2];
+  const vx = d[a + 3] - d[a];
+  const vy = d[a + 4] - d[a + 1];
+  const wx = px - d[a];
+  const wy = py - d[a + 1];
+  const dr = d[a + 5] - ra;
   // f(t) = |w - t v|^2 - (ra + t dr)^2 is a quadratic in t; inside when it is <= 0 somewhere on 0..1.
   const A = vx * vx + vy * vy - dr * dr;
   const B = -2 * (wx * vx + wy * vy + ra * dr);
