@@ -266,16 +266,16 @@ export async function editShown(): Promise<Figure[]> {
 }
 
 /** When a page first asked for its sheet (the app's own start is the same for any), and the bytes that it was answered. */
-export const requestsOf = (page: Page): Promise<{ start: number; bytes: number }> =>
-  page.evaluate(() => {
+export const requestsOf = (page: Page, until: number): Promise<{ start: number; bytes: number }> =>
+  page.evaluate((end) => {
     const answers = (performance.getEntriesByType('resource') as PerformanceResourceTiming[]).filter((e) =>
       e.name.includes('/api/sheets/'),
     );
     return {
       start: Math.min(...answers.map((e) => e.startTime)),
-      bytes: answers.reduce((sum, e) => sum + e.encodedBodySize, 0),
+      bytes: answers.reduce((sum, e) => sum + (e.responseEnd <= end ? e.encodedBodySize : 0), 0),
     };
-  });
+  }, until);
 
 /** From asking for a sheet to its first pixels and to the full, sharp paint. */
 export async function sheetOpen(): Promise<Figure[]> {
@@ -290,7 +290,7 @@ export async function sheetOpen(): Promise<Figure[]> {
     for (let run = 0; run < 4; run++) {
       const { page } = await openSheet(browser, server.url, `s${count}`);
       const log = await logOf(page);
-      const { start } = await requestsOf(page);
+      const { start } = await requestsOf(page, log.completeAt);
       if (run > 0)
         times.push({
           first: log.firstPictureAt - start,

@@ -68,7 +68,7 @@ export async function sheetSize(): Promise<Figure[]> {
 async function costOf(browser: Browser, url: string, sheet: string): Promise<Cost> {
   const { page, cdp, context } = await openSheet(browser, url, sheet, PHONE, 3);
   const log = await logOf(page);
-  const { start, bytes: wire } = await requestsOf(page);
+  const { start, bytes: wire } = await requestsOf(page, log.completeAt);
   await page.waitForTimeout(500);
   const zoom = await sharpAfter(page, () => page.keyboard.press('+'));
   await page.waitForTimeout(500);
@@ -112,27 +112,41 @@ async function sharpAfter(page: Page, act: () => Promise<unknown>): Promise<numb
   return (await logOf(page)).completeAt - began;
 }
 
-/** From a key to the first frame in which the ink of the middle of the screen has changed, ms. */
+/**
+ * From a key to the first frame in which the ink of the middle of the screen has changed, ms. The canvases are read only
+ * once something was drawn: reading them at every frame would hold up what is measured.
+ */
 async function changedAfter(page: Page, act: () => Promise<unknown>): Promise<number> {
   const changed = page.evaluate(`new Promise((done) => {
     const canvases = [...document.querySelectorAll('[data-testid=paper] canvas')];
     const small = document.createElement('canvas');
     small.width = small.height = 64;
     const ctx = small.getContext('2d', { willReadFrequently: true });
+    const { drawImage } = CanvasRenderingContext2D.prototype;
+    let isDrawn = false;
+    CanvasRenderingContext2D.prototype.drawImage = function (...how) {
+      isDrawn = true;
+      return drawImage.apply(this, how);
+    };
     const look = () => {
       ctx.clearRect(0, 0, 64, 64);
       for (const c of canvases)
-        ctx.drawImage(c, c.width * 0.25, c.height * 0.3, c.width * 0.5, c.height * 0.12, 0, 0, 64, 64);
+        drawImage.call(ctx, c, c.width * 0.25, c.height * 0.3, c.width * 0.5, c.height * 0.12, 0, 0, 64, 64);
       return ctx.getImageData(0, 0, 64, 64).data.join();
     };
     const before = look();
     let began = 0;
-    addEventListener('keydown', () => (began ||= performance.now()), { capture: true });
-    const tick = () => (began && look() !== before ? done(performance.now() - began) : requestAnimationFrame(tick));
+    addEventListener('keydown', ({ key }) => (began ||= key === 'z' ? performance.now() : 0), { capture: true });
+    const tick = () => {
+      const took = performance.now() - began;
+      if (began && isDrawn && look() !== before) return done(took);
+      isDrawn = false;
+      requestAnimationFrame(tick);
+    };
     requestAnimationFrame(tick);
     setTimeout(() => done(-1), 20000);
   })`);
-  await page.waitForTimeout(100);
+  await page.waitForTimeout(300);
   await act();
   return (await changed) as number;
 }

@@ -54,6 +54,11 @@ export class KeptPixels {
     return given?.tiles;
   }
 
+  /** What tiles would show if the artist took back, or did again, what is next: by key. */
+  *next(): Generator<[key: string, pixels: Pixels]> {
+    for (const kept of this.steps) if (kept.after === this.state) yield* kept.tiles;
+  }
+
   /** Keeps what a tile shows before the step that has begun. They must not be drawn on any more. */
   keep(key: string, pixels: Pixels): void {
     const { current } = this;

@@ -11,12 +11,16 @@ import { SheetModel } from '../core/sheet/sheet-model';
 import { isInkable } from '../core/sheet/entities';
 import { touchesTile, type LayerBox } from './damage-log';
 import type { Answer, FromWorker, Need, PaintedTile, RunTile, Sight, TileRun, ToWorker } from './sheet-protocol';
+import { ReadyBitmaps } from './ready-bitmaps';
 import { breath, TileMaker } from './tile-maker';
 
 type Message<T extends ToWorker['type']> = Extract<ToWorker, { type: T }>;
 
 /** What could not be had from the server is asked for again after this. */
 const AGAIN_MS = 3000;
+/** The bitmaps of an undo are made once the hand has rested so long; so many at most. */
+const READY_MS = 120;
+const MOST_READY = 24;
 
 let model: SheetModel | undefined;
 let paper: PaperSize = { widthPx: 1, heightPx: 1, ppi: 300 };
@@ -26,6 +30,7 @@ let sight: Sight = { level: 0, range: { x0: 0, y0: 0, x1: 0, y1: 0 } };
 let painting = false;
 /** Counts applied steps: a tile painted before one of them may be out of date by the time it is sent. */
 let revision = 0;
+let readyTimer: ReturnType<typeof setTimeout> | undefined;
 let needs = 0;
 /** Questions are answered in the order they came. */
 let queue: Promise<void> = Promise.resolve();
@@ -63,6 +68,7 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
       wanted = data.tiles;
       runs = new Map(data.runs.map((r) => [r.key, r.layers]));
       sight = data.sight;
+      readySoon();
       return void paintWanted();
     case 'low':
       return takeLow(data.frame);
@@ -167,6 +173,7 @@ async function applyStep({ n, changes, parts: list, step }: Message<'apply'>): P
     { type: 'answer', n, answer },
     tiles.flatMap(({ bitmap }) => bitmap ?? []),
   );
+  readySoon();
 }
 
 /** Changed tiles in sight that can be shown without drawing: a step's pixels come with its answer. */
@@ -183,7 +190,23 @@ function atHand(damage: readonly LayerBox[]): RunTile[] {
 
 async function paintedNow(address: RunTile): Promise<PaintedTile> {
   const pixels = await runPixels(address);
-  return { address, bitmap: pixels && (await bitmapOf(pixels)) };
+  return { address, bitmap: pixels && (ready.take(pixels) ?? (await bitmapOf(pixels))) };
+}
+
+const ready = new ReadyBitmaps(bitmapOf);
+
+/** Makes ready what an undo or a redo would show in sight. */
+function readySoon(): void {
+  clearTimeout(readyTimer);
+  readyTimer = setTimeout(() => {
+    if (painting) return readySoon();
+    // Layers that share a canvas are laid over each other first.
+    const alone = new Set([...runs.values()].flatMap((r) => (r.length === 1 && r[0].opacity === 1 ? [r[0].id] : [])));
+    const { level, range } = sight;
+    const isInSight = ({ layerId, level: of, tx, ty }: TileAddress) =>
+      alone.has(layerId) && of === level && tx >= range.x0 && tx < range.x1 && ty >= range.y0 && ty < range.y1;
+    void ready.prepare(maker.nextPixels(isInSight).slice(-MOST_READY));
+  }, READY_MS);
 }
 
 /** Paints the wanted tiles one by one, newest wishes first, letting other messages in between. */

@@ -149,6 +149,11 @@ export class TileMaker {
     this.kept.end();
   }
 
+  /** The pixels that an undo or redo would put back on these tiles. */
+  nextPixels(isWanted: (address: TileAddress) => boolean): Pixels[] {
+    return [...this.kept.next()].flatMap(([key, pixels]) => (isWanted(tileAddress(key)) ? [pixels] : []));
+  }
+
   /** A copy of a tile with strokes laid over it, if that is all that happened there. */
   private laidOver(pixels: Pixels, hits: readonly Damage[], level: number): Pixels | undefined {
     const strokes = hits.map((d) => (d.added ? this.ink.drawableOf(d.added, level) : undefined));

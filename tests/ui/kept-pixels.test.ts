@@ -1,6 +1,7 @@
 import * as fc from 'fast-check';
 import type { Pixels } from '../../core/raster/pixels';
 import { KeptPixels } from '../../workers/kept-pixels';
+import { ReadyBitmaps } from '../../workers/ready-bitmaps';
 
 const TILE_BYTES = 400;
 /** Pixels that say what they show. */
@@ -133,5 +134,49 @@ describe('the pixels that steps covered', () => {
       { numRuns: 400 },
     );
     expect(given).toBeGreaterThan(200);
+  });
+});
+
+describe('what an undo would show', () => {
+  const step = (kept: KeptPixels, id: string, before: string, undoes?: string) => {
+    const given = kept.begin({ id, undoes });
+    kept.keep('a', showing(before));
+    kept.end();
+    return given;
+  };
+  const next = (kept: KeptPixels) => [...kept.next()].map(([key, pixels]) => `${key}: ${shownBy(pixels)}`);
+
+  it('is what the tiles showed before the step that is next, and after one that was taken back', () => {
+    const kept = new KeptPixels(100 * TILE_BYTES);
+    step(kept, 'first', 'blank');
+    step(kept, 'second', 'one line');
+    expect(next(kept)).toEqual(['a: one line']);
+    step(kept, 'undo', 'two lines', 'second');
+    expect(next(kept)).toEqual(['a: blank', 'a: two lines']);
+    // Somebody else's step: nothing can be put back as it was.
+    kept.begin(undefined);
+    kept.end();
+    expect(next(kept)).toEqual([]);
+  });
+
+  it('stands ready as bitmaps, each given away once; what is no longer next is let go of', async () => {
+    const closed: (string | undefined)[] = [];
+    const ready = new ReadyBitmaps(async (pixels) => {
+      await Promise.resolve();
+      return { of: shownBy(pixels), close: () => closed.push(shownBy(pixels)) } as unknown as ImageBitmap;
+    });
+    const [a, b, c] = ['a', 'b', 'c'].map(showing);
+    await ready.prepare([a, b]);
+    expect(ready.take(a)).toMatchObject({ of: 'a' });
+    expect(ready.take(a)).toBeUndefined();
+    await ready.prepare([b, c]);
+    expect(closed).toEqual([]);
+    // Overtaken while it works: what it was making is let go of.
+    const slow = ready.prepare([a, b, c]);
+    await ready.prepare([c]);
+    await slow;
+    expect(closed.sort()).toEqual(['a', 'b']);
+    expect([ready.take(a), ready.take(b)]).toEqual([undefined, undefined]);
+    expect(ready.take(c)).toMatchObject({ of: 'c' });
   });
 });

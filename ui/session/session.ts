@@ -92,7 +92,8 @@ export class SheetSession {
   private latest = 0;
   private catchingUp: Promise<void> | undefined;
   private toldDeleted = false;
-  private historyTimer: ReturnType<typeof setTimeout> | undefined;
+  private readonly following = new Map<'history' | 'sync', () => void>();
+  private followTimer: ReturnType<typeof setTimeout> | undefined;
   /** Counts what others have done: whatever was read from the model before may be out of date. */
   foreignChanges = 0;
   /** Other tabs of this browser that have the sheet open; they are told when there is something new. */
@@ -128,7 +129,7 @@ export class SheetSession {
     this.client.onNeed = (of) => supply.bring(of);
     this.client.onOutOfReach = () => supply.outOfReach();
     this.keeping = new Keeping(card, this.client, this);
-    this.sender.onState = (state) => listener.sync(state);
+    this.sender.onState = (state) => this.followSoon(() => listener.sync(state), 'sync');
     this.sender.onDelivered = (delivery) => this.delivered(delivery);
   }
 
@@ -363,7 +364,7 @@ export class SheetSession {
     else if (leftover) this.early.set(step.id, leftover);
     remember(this.past, step);
     this.memory.add(step);
-    this.historySoon();
+    this.followSoon(() => this.listener.history(), 'history');
     if (changes.some((c) => c.table === 'sheet' || c.table === 'layers')) this.listener.structure();
     const place = this.journal.add(this.card.id, step, parts);
     this.sender.add({ step, parts, place });
@@ -382,11 +383,14 @@ export class SheetSession {
     );
   }
 
-  /** The interface follows once the pixels are shown: painting both at once would hold these up. */
-  private historySoon(): void {
-    this.historyTimer ??= setTimeout(() => {
-      this.historyTimer = undefined;
-      if (!this.closed) this.listener.history();
+  /** The interface follows once the pixels are shown: painting both at once would hold these up. The latest counts. */
+  private followSoon(follow: () => void, what: 'history' | 'sync'): void {
+    this.following.set(what, follow);
+    this.followTimer ??= setTimeout(() => {
+      this.followTimer = undefined;
+      const due = [...this.following.values()];
+      this.following.clear();
+      if (!this.closed) for (const one of due) one();
     }, PIXELS_FIRST_MS);
   }
 
