@@ -57,7 +57,9 @@ export function* sheetSvg(
           }
         } else outline = outlineOf(stroke.spine, ARC_TOLERANCE_PX, work);
         const d = pathData(outline);
-        if (d) out.push(`<path fill="${record.stroke.colour}" d="${d}"/>`);
+        const { opacity } = stroke;
+        const faint = opacity === undefined ? '' : ` fill-opacity="${opacity}"`;
+        if (d) out.push(`<path fill="${record.stroke.colour}"${faint} d="${d}"/>`);
       }
     }
     out.push('</g>');

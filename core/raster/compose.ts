@@ -52,6 +52,16 @@ function pairOver255(pair: number, k: number): number {
   return ((y + ((y >>> 8) & PAIR)) >>> 8) & PAIR;
 }
 
+/** What an opacity 0 to 1 makes of coverage: 0 to 255, of 255. */
+export const inkStrength = (opacity = 1): number => Math.round(opacity * 255);
+
+/** Weakens all of a mask. @param strength 0 to 255, of 255. */
+export function fadeMask(mask: CoverageMask, strength: number): void {
+  const { data, rowFrom, rowTo, width } = mask;
+  for (let j = mask.top; j < mask.bottom; j++)
+    for (let at = j * width + rowFrom[j]; at < j * width + rowTo[j]; at++) data[at] = div255(data[at] * strength);
+}
+
 /** Takes from `mask` what `hole` covers (destination-out). Same size and origin. */
 export function cutMask(mask: CoverageMask, hole: CoverageMask): void {
   const top = Math.max(mask.top, hole.top);

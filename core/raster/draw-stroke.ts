@@ -1,7 +1,7 @@
 import { grow, intersection, isEmpty, outward, overlaps, type Box } from '../geometry/box';
 import type { Spine } from '../stroke/spine';
 import { addSpine } from './add-spine';
-import { cutMask, pourMask } from './compose';
+import { cutMask, fadeMask, inkStrength, pourMask } from './compose';
 import { CoverageMask } from './coverage-mask';
 import type { Pixels, Rgb } from './pixels';
 
@@ -10,6 +10,8 @@ export interface DrawableStroke {
   spine: Spine;
   box: Box;
   colour: Rgb;
+  /** 0 to 1; absent: 1. */
+  opacity?: number;
   /** Erasures that take away from this stroke. */
   holes: readonly { spine: Spine; box: Box }[];
 }
@@ -62,6 +64,8 @@ export function drawStroke(target: Pixels, stroke: DrawableStroke, scale: number
     cutMask(mask, hole);
     hole.clean();
   }
+  const strength = inkStrength(stroke.opacity);
+  if (strength < 255) fadeMask(mask, strength);
   pourMask(target, mask, stroke.colour);
 }
 

@@ -404,6 +404,7 @@ export class InkStore {
       spine: this.spineAt(record, level, use),
       box: record.box,
       colour: record.colour,
+      opacity: record.pen.opacity,
       holes: this.holesIn(record, level, use),
     };
   }

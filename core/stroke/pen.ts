@@ -1,5 +1,5 @@
 /** The pens of this engine, named after the real tools. */
-export const PEN_KINDS = ['fineliner', 'dip'] as const;
+export const PEN_KINDS = ['fineliner', 'dip', 'brush'] as const;
 export type PenKind = (typeof PEN_KINDS)[number];
 
 /** Where the width of a stroke comes from. */
@@ -24,29 +24,62 @@ export interface Pen {
   taperOutPx: number;
   /** CSS px per paper px when the stroke was drawn: turns paper speed into hand speed. */
   handScale: number;
+  /** How much of what lies beneath is covered, 0 to 1; absent: all of it. A stroke does not darken where it crosses itself. */
+  opacity?: number;
 }
 
-/** What is set by choosing a pen; lengths in multiples of its size. */
-const CHARACTER: Record<PenKind, { varies: boolean; smallest: number; taperIn: number; taperOut: number }> = {
-  fineliner: { varies: false, smallest: 1, taperIn: 0, taperOut: 0 },
-  dip: { varies: true, smallest: 0.12, taperIn: 2.5, taperOut: 4 },
+/** What an artist sets of a pen beside its size and how steady it is. */
+export interface PenSettings {
+  /** Width at no pressure, as a part of the size, 0 to 1. */
+  smallest: number;
+  /** Longest tapers, in multiples of the size. */
+  taperIn: number;
+  taperOut: number;
+  /** 0 to 1. */
+  opacity: number;
+}
+
+/** The longest taper that can be set, in multiples of the size. */
+export const MOST_TAPER = 16;
+/** Ink that covers less than this cannot be seen. */
+export const LEAST_OPACITY = 0.05;
+
+/** Whether a pen's width comes from the hand, and what is set by choosing it. */
+const CHARACTER: Record<PenKind, { varies: boolean; settings: PenSettings }> = {
+  fineliner: { varies: false, settings: { smallest: 1, taperIn: 0, taperOut: 0, opacity: 1 } },
+  dip: { varies: true, settings: { smallest: 0.12, taperIn: 2.5, taperOut: 4, opacity: 1 } },
+  // From a hair to its belly (common practice, no source).
+  brush: { varies: true, settings: { smallest: 0.03, taperIn: 5, taperOut: 9, opacity: 1 } },
 };
+
+/** A pen as it comes. */
+export const settingsOf = (kind: PenKind): PenSettings => CHARACTER[kind].settings;
+/** Whether the width of a pen's line comes from the hand. */
+export const variesWidth = (kind: PenKind): boolean => CHARACTER[kind].varies;
 
 /** However wide the nib: a taper is a movement of the hand, CSS px. */
 const LONGEST_TAPER_PX = 240;
 
-/** The pen for a stroke about to begin. */
-export function makePen(kind: PenKind, sizePx: number, steady: number, hasPressure: boolean, handScale: number): Pen {
-  const c = CHARACTER[kind];
+/** The pen for a stroke about to begin. @param settings where they are not those that it comes with. */
+export function makePen(
+  kind: PenKind,
+  sizePx: number,
+  steady: number,
+  hasPressure: boolean,
+  handScale: number,
+  settings: PenSettings = settingsOf(kind),
+): Pen {
+  const varies = variesWidth(kind);
   return {
     kind,
     sizePx,
     steady,
-    widthFrom: !c.varies ? 'even' : hasPressure ? 'pressure' : 'speed',
-    smallest: c.smallest,
-    taperInPx: Math.min(c.taperIn * sizePx, LONGEST_TAPER_PX / handScale),
-    taperOutPx: Math.min(c.taperOut * sizePx, LONGEST_TAPER_PX / handScale),
+    widthFrom: !varies ? 'even' : hasPressure ? 'pressure' : 'speed',
+    smallest: varies ? settings.smallest : 1,
+    taperInPx: Math.min(settings.taperIn * sizePx, LONGEST_TAPER_PX / handScale),
+    taperOutPx: Math.min(settings.taperOut * sizePx, LONGEST_TAPER_PX / handScale),
     handScale,
+    ...(settings.opacity < 1 ? { opacity: Math.max(LEAST_OPACITY, settings.opacity) } : {}),
   };
 }
 

@@ -1,7 +1,19 @@
 import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { curve, DESK, fingerStroke, openPage, penStroke, PHONE, testApp } from './harness';
-import { choose, goTo, inkIn, newSheet, phonePhoto, steps, stepsReach, unfold } from './sheet-driver';
+import {
+  choose,
+  goTo,
+  hideRing,
+  inkIn,
+  inkOf,
+  newSheet,
+  phonePhoto,
+  sheetId,
+  steps,
+  stepsReach,
+  unfold,
+} from './sheet-driver';
 
 jest.setTimeout(120000);
 const app = testApp();
@@ -255,6 +267,57 @@ describe('on a phone', () => {
       await page.keyboard.press('ArrowLeft');
       expect(await steady.getAttribute('aria-valuenow')).toBe('54');
     }));
+
+  it.each([
+    ['a phone', PHONE],
+    ['a wide screen', DESK],
+  ])('a pen is set as the artist likes it, by touch and keys, and is so after a reload: %s', (_, viewport) =>
+    withSheet(viewport, async ({ page, cdp }) => {
+      const [x, y] = viewport === PHONE ? [100, 200] : [500, 300];
+      const openPen = async () => {
+        await unfold(page);
+        if (viewport === PHONE) await page.getByRole('button', { name: /Open its settings$/ }).click();
+      };
+      const closePen = async () => {
+        if (viewport === PHONE) await page.getByRole('button', { name: /Close its settings$/ }).click();
+      };
+      await openPen();
+      await page.getByRole('radio', { name: 'Brush pen' }).click();
+      const opacity = page.getByRole('slider', { name: 'Ink opacity' });
+      await opacity.focus();
+      for (let i = 0; i < 6; i++) await page.keyboard.press('PageDown');
+      expect(await opacity.getAttribute('aria-valuetext')).toBe('40 %');
+      await page.getByRole('slider', { name: 'Taper at the start' }).focus();
+      await page.keyboard.press('Home');
+      await closePen();
+      await penStroke(cdp, curve(x, y, x + 180, y + 60));
+      await stepsReach(page, 1);
+      const [line] = await inkOf(page, sheetId(page));
+      expect(line.pen).toMatchObject({
+        kind: 'brush',
+        opacity: 0.4,
+        taperInPx: 0,
+        smallest: 0.03,
+        widthFrom: 'pressure',
+      });
+      expect(line.pen.taperOutPx).toBeGreaterThan(0);
+      // Grey on white: 60 % of what lies beneath shows.
+      await page.waitForTimeout(900);
+      await hideRing(page);
+      const shown = await sharp(await page.screenshot({ clip: { x, y, width: 180, height: 60 } }))
+        .greyscale()
+        .stats();
+      expect(Math.abs(shown.channels[0].min - 153)).toBeLessThanOrEqual(2);
+      await page.reload();
+      await page.getByTestId('paper').waitFor();
+      await openPen();
+      expect(await page.getByRole('radio', { name: 'Brush pen' }).getAttribute('aria-checked')).toBe('true');
+      expect(await opacity.getAttribute('aria-valuetext')).toBe('40 %');
+      await page.getByRole('button', { name: 'Brush pen as it came' }).click();
+      expect(await opacity.getAttribute('aria-valuetext')).toBe('100 %');
+      expect(await page.getByRole('button', { name: 'Brush pen as it came' }).count()).toBe(0);
+    }),
+  );
 
   it('layers are dragged to where they should lie', () =>
     withSheet(PHONE, async ({ page }) => {

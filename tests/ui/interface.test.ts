@@ -7,6 +7,8 @@ import { uncutHeight } from '../../ui/screens/sheet/frame/uncut-height';
 import { fileNameFor } from '../../ui/session/pick-file';
 import { paperLike } from '../../ui/session/pictures';
 import { DARK, LIGHT, type Theme } from '../../ui/theme/theme';
+import { settingsOf } from '../../core/stroke/pen';
+import { ownSettings, penSlice, steadyOf, type PenState } from '../../ui/store/pen-slice';
 
 /** Relative luminance and contrast. WCAG 2.2, with the sRGB curve of IEC 61966-2-1. */
 function contrast(a: string, b: string): number {
@@ -97,6 +99,39 @@ describe('the height of an opened tray', () => {
     expect(uncutHeight(dense, 130, 50)).toBe(102);
     expect(uncutHeight([{ top: 0, bottom: 500 }], 200, 80)).toBe(80);
     expect(uncutHeight([], 200, 80)).toBe(200);
+  });
+});
+
+describe('the pen in the hand', () => {
+  const { take, setPen, resetPen } = penSlice.actions;
+  const after = (state: PenState, ...acts: Parameters<typeof penSlice.reducer>[1][]) =>
+    acts.reduce((s, act) => penSlice.reducer(s, act), state);
+  const fresh = penSlice.getInitialState();
+
+  it('keeps what is set of each pen apart, until it is again as it came', () => {
+    const set = after(
+      fresh,
+      take('brush'),
+      setPen({ opacity: 0.4 }),
+      setPen({ taperIn: 2 }),
+      take('dip'),
+      setPen({ smallest: 0.6 }),
+    );
+    expect(ownSettings(set, 'brush')).toEqual({ ...settingsOf('brush'), opacity: 0.4, taperIn: 2 });
+    expect(ownSettings(set, 'dip')).toEqual({ ...settingsOf('dip'), smallest: 0.6 });
+    const reset = after(set, take('brush'), resetPen());
+    expect(ownSettings(reset, 'brush')).toEqual(settingsOf('brush'));
+    expect(ownSettings(reset, 'dip').smallest).toBe(0.6);
+  });
+
+  it('is what was kept, with what came since: a pen that is not known is another', () => {
+    globalThis.localStorage = {
+      getItem: () => JSON.stringify({ kind: 'quill', steady: { dip: 80 }, handSteady: {}, erasing: true }),
+    } as unknown as Storage;
+    const kept = penSlice.getInitialState();
+    delete (globalThis as { localStorage?: Storage }).localStorage;
+    expect(kept).toMatchObject({ kind: 'dip', steady: { dip: 80, brush: 35 }, erasing: false, own: {} });
+    expect(steadyOf({ ...kept, kind: 'brush' })).toBe(55);
   });
 });
 

@@ -49,6 +49,18 @@ describe('wet ink', () => {
     expect(stroke.samples()).toEqual(samples);
   });
 
+  it('is as faint as its pen while it is drawn, and as its tiles after', () => {
+    const pen = { ...PEN, opacity: 0.4 };
+    const stroke = new WetStroke(pen, [0, 0, 0], 0, 1);
+    draw(stroke, samples, () => expect(Math.max(...alphas(painted(stroke)))).toBeLessThanOrEqual(102));
+    const faint = set(0).map((cover) => Math.round((cover * 102) / 255));
+    expect(Buffer.from(alphas(painted(stroke))).equals(Buffer.from(faint))).toBe(true);
+    // However wide: what lies beneath is never hidden.
+    const wide = new WetStroke({ ...pen, sizePx: 4000 }, [0, 0, 0], 0, 1);
+    draw(wide, samples);
+    expect([wide.covers(0, 0), painted(wide)[3]]).toEqual([false, 102]);
+  });
+
   it('changes only inside the rectangle that each frame names', () => {
     const stroke = new WetStroke(PEN, [0, 0, 0], 0, 1);
     let before = alphas(painted(stroke));

@@ -1,8 +1,9 @@
 import { intersection, isEmpty, union, type Box } from '../../core/geometry/box';
 import { addSpine, type SpinePart } from '../../core/raster/add-spine';
+import { inkStrength } from '../../core/raster/compose';
 import { CoverageMask } from '../../core/raster/coverage-mask';
 import { gridArea, spineBox } from '../../core/raster/draw-stroke';
-import type { Rgb } from '../../core/raster/pixels';
+import { div255, type Rgb } from '../../core/raster/pixels';
 import { eachTile, TILE, tileBox, tilesOver } from '../../core/raster/tiles';
 import { toleranceAt } from '../../core/sheet/ink-box';
 import type { Pen } from '../../core/stroke/pen';
@@ -45,6 +46,8 @@ export class WetStroke {
   private readonly touched = new Set<string>();
   private readonly changed = new Set<string>();
 
+  private readonly strength: number;
+
   /** @param devicePxPerPaperPx decides how finely the hand is recorded. */
   constructor(
     readonly pen: Pen,
@@ -54,6 +57,7 @@ export class WetStroke {
   ) {
     this.recorder = new SampleRecorder(unitLog2For(devicePxPerPaperPx));
     this.builder = new SpineBuilder(pen, toleranceAt(level));
+    this.strength = inkStrength(pen.opacity);
   }
 
   add(point: HandPoint): void {
@@ -98,10 +102,10 @@ export class WetStroke {
     return dirty;
   }
 
-  /** Whether the stroke covers a tile of its level wholly. */
+  /** Whether the stroke covers a tile of its level wholly, and hides what lies beneath. */
   covers(tx: number, ty: number): boolean {
     const tile = this.tiles.get(`${tx}/${ty}`);
-    return tile !== undefined && (tile.isFull || tile.isTailFull);
+    return this.strength === 255 && tile !== undefined && (tile.isFull || tile.isTailFull);
   }
 
   /** Whether a tile of its level looks different after the last frame. */
@@ -116,6 +120,7 @@ export class WetStroke {
     // Whole pixels as little-endian words (alpha highest), as on every platform that we run on.
     const words = new Uint32Array(out.buffer, out.byteOffset, out.length >> 2);
     const width = box.x1 - box.x0;
+    const { strength } = this;
     eachTile(tilesOver(box), (tx, ty) => {
       const tile = this.tiles.get(`${tx}/${ty}`);
       if (!tile) return;
@@ -127,7 +132,7 @@ export class WetStroke {
           const to = Math.min(part.x1, mask.x0 + mask.rowTo[j]);
           let at = (y - box.y0) * width - box.x0;
           for (let x = Math.max(part.x0, mask.x0 + mask.rowFrom[j]); x < to; x++) {
-            const cover = mask.data[row + x];
+            const cover = strength < 255 ? div255(mask.data[row + x] * strength) : mask.data[row + x];
             if (cover !== 0 && cover > words[at + x] >>> 24) words[at + x] = ((cover << 24) | colour) >>> 0;
           }
         }

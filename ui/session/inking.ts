@@ -8,7 +8,7 @@ import { orderAbove } from '../../core/sheet/orders';
 import type { PaperSize } from '../../core/sheet/paper';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
-import { ENGINE, makePen, type Pen, type PenKind } from '../../core/stroke/pen';
+import { ENGINE, makePen, type Pen, type PenKind, type PenSettings } from '../../core/stroke/pen';
 import { OutOfReach } from '../../workers/sheet-client';
 import type { WetInk } from '../canvas/paper-screen';
 import type { WetTarget } from '../canvas/stage';
@@ -21,6 +21,7 @@ export interface HandTool {
   kind: PenKind;
   sizePx: number;
   steady: number;
+  settings: PenSettings;
   colour: string;
   erases: boolean;
 }
@@ -78,7 +79,7 @@ export class Inking {
     if (tool.erases && obstacle) return this.tell(nothingErased(obstacle, layer));
     const pen = tool.erases
       ? makePen('fineliner', tool.sizePx, 0, false, stage.view.scale)
-      : makePen(tool.kind, tool.sizePx, tool.steady, hasPressure, stage.view.scale);
+      : makePen(tool.kind, tool.sizePx, tool.steady, hasPressure, stage.view.scale, tool.settings);
     const target: WetTarget = { layerId: obstacle ? null : layer!.id, erases: tool.erases };
     this.current = { tool, pen, target, hasPressure };
     stage.beginStroke(pen, tool.erases ? '#000000' : tool.colour, target);

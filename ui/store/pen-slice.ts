@@ -1,5 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { PenKind } from '../../core/stroke/pen';
+import { PEN_KINDS, settingsOf, type PenKind, type PenSettings } from '../../core/stroke/pen';
 import { readKept } from './kept';
 
 export const PEN_KEY = 'hush-line.pen';
@@ -16,6 +16,8 @@ export interface PenState {
   steady: Record<PenKind, number>;
   /** The same with a finger or a mouse, which begin steadier. */
   handSteady: Record<PenKind, number>;
+  /** What the artist has changed of each pen. */
+  own: Partial<Record<PenKind, Partial<PenSettings>>>;
   /** What drew last. */
   device: 'pen' | 'hand';
   colour: string;
@@ -31,8 +33,9 @@ export interface PenState {
 const initial: PenState = {
   kind: 'dip',
   nib: 1,
-  steady: { fineliner: 20, dip: 35 },
-  handSteady: { fineliner: 40, dip: 55 },
+  steady: { fineliner: 20, dip: 35, brush: 35 },
+  handSteady: { fineliner: 40, dip: 55, brush: 55 },
+  own: {},
   device: 'hand',
   colour: BLACK,
   lastColour: '#c2185b',
@@ -41,10 +44,23 @@ const initial: PenState = {
   eraserSize: 1,
 };
 
+/** The pen as it was left; what was kept before there was a pen knows nothing of it. */
+function keptPen(): PenState {
+  const kept = readKept(PEN_KEY, initial);
+  return {
+    ...kept,
+    kind: PEN_KINDS.includes(kept.kind) ? kept.kind : initial.kind,
+    steady: { ...initial.steady, ...kept.steady },
+    handSteady: { ...initial.handSteady, ...kept.handSteady },
+    erasing: false,
+    eraserHeld: false,
+  };
+}
+
 /** The pen in the artist's hand. */
 export const penSlice = createSlice({
   name: 'pen',
-  initialState: () => ({ ...readKept(PEN_KEY, initial), erasing: false, eraserHeld: false }),
+  initialState: keptPen,
   reducers: {
     take: (state, { payload }: PayloadAction<PenKind>) => {
       state.kind = payload;
@@ -56,6 +72,13 @@ export const penSlice = createSlice({
     },
     setSteady: (state, { payload }: PayloadAction<number>) => {
       state[state.device === 'pen' ? 'steady' : 'handSteady'][state.kind] = payload;
+    },
+    setPen: (state, { payload }: PayloadAction<Partial<PenSettings>>) => {
+      state.own[state.kind] = { ...state.own[state.kind], ...payload };
+    },
+    /** The pen in the hand is again as it came. */
+    resetPen: (state) => {
+      delete state.own[state.kind];
     },
     drawWith: (state, { payload }: PayloadAction<PenState['device']>) => {
       state.device = payload;
@@ -79,5 +102,11 @@ export const penSlice = createSlice({
 
 /** How steady the pen in the hand is, for what draws with it. */
 export const steadyOf = (pen: PenState): number => (pen.device === 'pen' ? pen.steady : pen.handSteady)[pen.kind];
+
+/** A pen as the artist has set it. */
+export const ownSettings = (pen: Pick<PenState, 'own'>, kind: PenKind): PenSettings => ({
+  ...settingsOf(kind),
+  ...pen.own[kind],
+});
 
 export const isErasing = (pen: PenState): boolean => pen.erasing || pen.eraserHeld;

@@ -3,14 +3,12 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronUp from 'lucide-react-native/icons/chevron-up';
 import { pxToMm } from '../../../../../core/sheet/paper';
-import type { PenKind } from '../../../../../core/stroke/pen';
 import { Button } from '../../../../components/button';
-import { Choice } from '../../../../components/choice';
 import { Slider } from '../../../../components/slider';
 import { Heading, Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
 import { setSetting } from '../../../../session/stack-actions';
-import { BLACK, INK_COLOURS, isErasing, penSlice, steadyOf, WHITE } from '../../../../store/pen-slice';
+import { BLACK, INK_COLOURS, isErasing, penSlice, WHITE } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { useTheme } from '../../../../theme/theme-context';
 import { ColourChips } from './colour-chips';
@@ -18,14 +16,15 @@ import { eraserSizes } from './hand-tool';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from './line-widths';
 import { NibChips } from './nib-chips';
+import { PenChoice } from './pen-choice';
+import { PEN_NAMES } from './pen-names';
 import { PenPreview } from './pen-preview';
+import { PenSettingRows } from './pen-settings';
 import { StackPanel } from '../../stack/stack-panel';
 import { SteadyChip } from './steady-chip';
 import { TargetChip } from '../../stack/target-chip';
 import { Tray } from '../../frame/tray';
 import { useBackCloses } from '../../frame/use-back-closes';
-
-export const PEN_NAMES: Record<PenKind, string> = { fineliner: 'Fineliner', dip: 'Dip pen' };
 
 /** The tray of Ink: where it lands, nibs, colours, the pen; opened, all of the pen and the nibs. */
 export function InkTray() {
@@ -43,7 +42,7 @@ export function InkTray() {
         bar={
           <>
             <Heading>{isErasing(pen) ? 'Eraser' : PEN_NAMES[pen.kind]}</Heading>
-            {!isErasing(pen) && <PenPreview />}
+            {!isErasing(pen) && <PreviewInSight />}
             {kind === 'wide' && nibs}
           </>
         }
@@ -120,33 +119,24 @@ export function Nibs({ wrap }: { wrap?: boolean }) {
   );
 }
 
+/** The preview stays in sight over the settings: it shows what they do. */
+function PreviewInSight() {
+  const theme = useTheme();
+  return (
+    <View style={[styles.inSight, { backgroundColor: theme.card }]}>
+      <PenPreview />
+    </View>
+  );
+}
+
 function PenDetails() {
-  const dispatch = useAppDispatch();
-  const pen = useAppSelector((s) => s.pen);
-  const steady = steadyOf(pen);
   const kind = useLayoutKind();
   return (
     <>
-      {kind === 'phone' && <PenPreview />}
-      <Choice
-        label="Pen"
-        options={(Object.keys(PEN_NAMES) as PenKind[]).map((value) => ({ value, label: PEN_NAMES[value] }))}
-        value={pen.kind}
-        onChange={(kind) => dispatch(penSlice.actions.take(kind))}
-      />
-      <View style={styles.line}>
-        <Words size={14}>Steady</Words>
-        <Slider
-          label="Steady"
-          value={steady}
-          onChange={(v) => dispatch(penSlice.actions.setSteady(v))}
-          onDone={(v) => dispatch(penSlice.actions.setSteady(v))}
-        />
-        <Words size={14} style={styles.value}>
-          {steady}
-        </Words>
-      </View>
+      {kind === 'phone' && <PreviewInSight />}
+      <PenChoice />
       <ColourChips colours={INK_COLOURS} wrap />
+      <PenSettingRows />
       <NibDetails />
     </>
   );
@@ -206,7 +196,7 @@ const styles = StyleSheet.create({
     borderRadius: 6,
     paddingHorizontal: 12,
   },
-  value: { width: 30, textAlign: 'right' },
+  inSight: { position: 'sticky', top: 0, zIndex: 1 } as object,
   ladder: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },
   rung: { paddingHorizontal: 6, minWidth: 48 },
 });
