@@ -18,6 +18,10 @@ const unit = z.number().min(0).max(1);
 const name = z.string().min(1).max(MAX_NAME).refine(isPrintable, 'A name has no control characters.');
 export const hash = z.string().regex(/^[0-9a-f]{64}$/);
 
+const press = z
+  .strictObject({ light: unit, firm: unit, middle: unit })
+  .refine(({ light, firm }) => firm - light > 1e-3, 'A nib is full at a firmer pressure than it opens at.');
+
 export const pen = z.strictObject({
   kind: z.enum(PEN_KINDS),
   sizePx: z.number().min(1e-3).max(4000),
@@ -28,6 +32,7 @@ export const pen = z.strictObject({
   taperOutPx: z.number().min(0).max(40000),
   handScale: z.number().min(1e-4).max(1e4),
   opacity: z.number().min(LEAST_OPACITY).max(1).optional(),
+  press: press.optional(),
 }) satisfies z.ZodType<Pen>;
 
 /** Farther out than any paper, wherever its picture was moved to. */

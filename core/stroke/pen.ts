@@ -1,3 +1,5 @@
+import { EVEN_PRESSURE, openingAt, type PressureCurve } from './pressure-curve';
+
 /** The pens of this engine, named after the real tools. */
 export const PEN_KINDS = ['fineliner', 'dip', 'brush'] as const;
 export type PenKind = (typeof PEN_KINDS)[number];
@@ -26,6 +28,8 @@ export interface Pen {
   handScale: number;
   /** How much of what lies beneath is covered, 0 to 1; absent: all of it. A stroke does not darken where it crosses itself. */
   opacity?: number;
+  /** Absent: {@link EVEN_PRESSURE}. */
+  press?: PressureCurve;
 }
 
 /** What an artist sets of a pen beside its size and how steady it is. */
@@ -37,6 +41,7 @@ export interface PenSettings {
   taperOut: number;
   /** 0 to 1. */
   opacity: number;
+  press: PressureCurve;
 }
 
 /** The longest taper that can be set, in multiples of the size. */
@@ -46,10 +51,10 @@ export const LEAST_OPACITY = 0.05;
 
 /** Whether a pen's width comes from the hand, and what is set by choosing it. */
 const CHARACTER: Record<PenKind, { varies: boolean; settings: PenSettings }> = {
-  fineliner: { varies: false, settings: { smallest: 1, taperIn: 0, taperOut: 0, opacity: 1 } },
-  dip: { varies: true, settings: { smallest: 0.12, taperIn: 2.5, taperOut: 4, opacity: 1 } },
+  fineliner: { varies: false, settings: { smallest: 1, taperIn: 0, taperOut: 0, opacity: 1, press: EVEN_PRESSURE } },
+  dip: { varies: true, settings: { smallest: 0.12, taperIn: 2.5, taperOut: 4, opacity: 1, press: EVEN_PRESSURE } },
   // From a hair to its belly (common practice, no source).
-  brush: { varies: true, settings: { smallest: 0.03, taperIn: 5, taperOut: 9, opacity: 1 } },
+  brush: { varies: true, settings: { smallest: 0.03, taperIn: 5, taperOut: 9, opacity: 1, press: EVEN_PRESSURE } },
 };
 
 /** A pen as it comes. */
@@ -80,15 +85,16 @@ export function makePen(
     taperOutPx: Math.min(settings.taperOut * sizePx, LONGEST_TAPER_PX / handScale),
     handScale,
     ...(settings.opacity < 1 ? { opacity: Math.max(LEAST_OPACITY, settings.opacity) } : {}),
+    ...(varies && !isEven(settings.press) ? { press: settings.press } : {}),
   };
 }
 
-/** Pressures from the lightest touch that a hand controls to a firm one; both common practice, no source. */
-const LIGHT = 0.1;
-const FIRM = 0.9;
+const isEven = ({ light, firm, middle }: PressureCurve): boolean =>
+  light === EVEN_PRESSURE.light && firm === EVEN_PRESSURE.firm && middle === EVEN_PRESSURE.middle;
 
-/** How much of the pen's range a pressure 0 to 1 opens: evenly from 0.1 to 0.9. */
-export const openingOfPressure = (p: number): number => Math.min(1, Math.max(0, (p - LIGHT) / (FIRM - LIGHT)));
+/** How much of the pen's range a pressure 0 to 1 opens. */
+export const openingOfPressure = (p: number, { press = EVEN_PRESSURE }: Pick<Pen, 'press'> = {}): number =>
+  openingAt(p, press);
 
 /** Hand speeds in CSS px per ms between which people trace (measured: 60 to 400 px/s). */
 const SLOW = 0.06;

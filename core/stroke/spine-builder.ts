@@ -216,7 +216,7 @@ export class SpineBuilder implements Builder {
   private open(k: number, known: number): void {
     const { pen, knots } = this;
     if (pen.widthFrom === 'even') this.opening[k] = 1;
-    else if (pen.widthFrom === 'pressure') this.opening[k] = openingOfPressure(knots.p[k]);
+    else if (pen.widthFrom === 'pressure') this.opening[k] = openingOfPressure(knots.p[k], pen);
     else this.opening[k] = openingOfSpeed(this.speedAt(k, known) / this.cssPx);
   }
 
@@ -235,7 +235,7 @@ export class SpineBuilder implements Builder {
   private dotOpening(): number {
     const { pen, knots, clock } = this;
     if (pen.widthFrom === 'even') return 1;
-    if (pen.widthFrom === 'pressure') return openingOfPressure(knots.pressed);
+    if (pen.widthFrom === 'pressure') return openingOfPressure(knots.pressed, pen);
     return Math.min(1, (clock.t[clock.n - 1] - clock.t[0]) / DOT_MS);
   }
 

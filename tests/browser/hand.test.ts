@@ -287,6 +287,17 @@ describe('on a phone', () => {
       await opacity.focus();
       for (let i = 0; i < 6; i++) await page.keyboard.press('PageDown');
       expect(await opacity.getAttribute('aria-valuetext')).toBe('40 %');
+      await page.getByRole('slider', { name: 'Width half way' }).focus();
+      await page.keyboard.press('Home');
+      const light = page.getByRole('slider', { name: 'Lightest pressure' });
+      await light.scrollIntoViewIfNeeded();
+      const knob = (await light.boundingBox())!;
+      await page.mouse.move(knob.x + 22, knob.y + 22);
+      await page.mouse.down();
+      await page.mouse.move(knob.x + 42, knob.y + 22, { steps: 4 });
+      await page.mouse.up();
+      const lightest = Number(await light.getAttribute('aria-valuenow')) / 100;
+      expect(lightest).toBeGreaterThan(0.14);
       await page.getByRole('slider', { name: 'Taper at the start' }).focus();
       await page.keyboard.press('Home');
       await closePen();
@@ -300,6 +311,7 @@ describe('on a phone', () => {
         smallest: 0.03,
         widthFrom: 'pressure',
       });
+      expect(line.pen.press).toEqual({ light: lightest, firm: 0.9, middle: 0.05 });
       expect(line.pen.taperOutPx).toBeGreaterThan(0);
       // Grey on white: 60 % of what lies beneath shows.
       await page.waitForTimeout(900);

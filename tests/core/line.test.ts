@@ -144,7 +144,7 @@ describe('width', () => {
   });
 
   it('fills the range with pressures from 0.1 to 0.9', () => {
-    expect([0, 0.1, 0.5, 0.9, 1].map(openingOfPressure)).toEqual([0, 0, 0.5, 1, 1]);
+    expect([0, 0.1, 0.5, 0.9, 1].map((p) => openingOfPressure(p))).toEqual([0, 0, 0.5, 1, 1]);
     expect([0, 0.06, 0.4, 3].map(openingOfSpeed)).toEqual([1, 1, 0, 0]);
   });
 

@@ -1,4 +1,5 @@
 import { Resvg } from '@resvg/resvg-js';
+import * as fc from 'fast-check';
 import { pen as penShape } from '../../contract/entities';
 import { sheetSvg } from '../../core/formats/sheet-svg';
 import { fadeMask, inkStrength } from '../../core/raster/compose';
@@ -6,6 +7,13 @@ import { CoverageMask } from '../../core/raster/coverage-mask';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { finish } from '../../core/sheet/ink-store';
 import { LEAST_OPACITY, makePen, PEN_KINDS, settingsOf } from '../../core/stroke/pen';
+import {
+  EVEN_PRESSURE,
+  LEAST_MIDDLE,
+  LEAST_SPAN,
+  openingAt,
+  type PressureCurve,
+} from '../../core/stroke/pressure-curve';
 import { spineOf } from '../../core/stroke/spine-maker';
 import { handSamples } from '../measures/strokes';
 import { TestSheet } from '../measures/sheets';
@@ -50,7 +58,14 @@ describe('a pen', () => {
         expect(penShape.safeParse(pen).success).toBe(true);
       }
     const pen = makePen('dip', 8, 35, true, 1);
-    for (const wrong of [{ opacity: 0 }, { opacity: 1.01 }, { opacity: NaN }, { kind: 'quill' }])
+    for (const wrong of [
+      { press: { light: 0.5, firm: 0.5, middle: 0.5 } },
+      { press: { light: 0, firm: 1 } },
+      { opacity: 0 },
+      { opacity: 1.01 },
+      { opacity: NaN },
+      { kind: 'quill' },
+    ])
       expect(penShape.safeParse({ ...pen, ...wrong }).success).toBe(false);
   });
 
@@ -62,6 +77,69 @@ describe('a pen', () => {
     expect(radii[0]).toBeLessThan(1);
     expect(radii[count - 1]).toBeGreaterThan(19);
     for (let i = 1; i < count; i++) expect(radii[i]).toBeGreaterThanOrEqual(radii[i - 1] - 0.3);
+  });
+});
+
+describe('the pressure curve', () => {
+  const curves = fc
+    .record({
+      light: fc.double({ min: 0, max: 0.8, noNaN: true }),
+      span: fc.double({ min: LEAST_SPAN, max: 1, noNaN: true }),
+      middle: fc.double({ min: LEAST_MIDDLE, max: 1 - LEAST_MIDDLE, noNaN: true }),
+    })
+    .map(({ light, span, middle }) => ({ light, firm: Math.min(1, light + span), middle }));
+
+  it('goes through its three points, never falls and never leaves its range', () => {
+    fc.assert(
+      fc.property(curves, (curve) => {
+        const { light, firm, middle } = curve;
+        expect([openingAt(light, curve), openingAt(firm, curve)]).toEqual([0, 1]);
+        expect(openingAt((light + firm) / 2, curve)).toBeCloseTo(middle, 9);
+        let before = 0;
+        for (let i = 0; i <= 200; i++) {
+          const now = openingAt(i / 200, curve);
+          expect(now).toBeGreaterThanOrEqual(before - 1e-12);
+          expect(now).toBeLessThanOrEqual(1);
+          before = now;
+        }
+      }),
+    );
+  });
+
+  it('has no corner in its middle, and keeps to the slopes that Fritsch and Carlson allow: at most three chords', () => {
+    fc.assert(
+      fc.property(curves, (curve) => {
+        const { light, firm, middle } = curve;
+        const at = (u: number) => openingAt(light + u * (firm - light), curve);
+        const slope = (u: number) => (at(u + 1e-5) - at(u - 1e-5)) / 2e-5;
+        expect(slope(0.5 - 1e-4)).toBeCloseTo(slope(0.5 + 1e-4), 1);
+        const steepest = Math.max(...Array.from({ length: 99 }, (_, i) => slope((i + 1) / 100)));
+        expect(steepest).toBeLessThanOrEqual(3 * Math.max(2 * middle, 2 * (1 - middle)));
+      }),
+    );
+  });
+
+  it('is even for a pen as it comes, and is then left out of the stroke', () => {
+    for (let p = 0; p <= 1; p += 0.01)
+      expect(openingAt(p, EVEN_PRESSURE)).toBe(Math.min(1, Math.max(0, (p - 0.1) / (0.9 - 0.1))));
+    expect(openingAt(NaN, EVEN_PRESSURE)).toBe(0);
+    expect(makePen('dip', 8, 0, true, 1)).not.toHaveProperty('press');
+    const press = { light: 0.3, firm: 0.6, middle: 0.2 };
+    expect(makePen('dip', 8, 0, true, 1, { ...settingsOf('dip'), press })).toMatchObject({ press });
+    expect(makePen('fineliner', 8, 0, true, 1, { ...settingsOf('fineliner'), press })).not.toHaveProperty('press');
+  });
+
+  it('makes the width of the line, wet and set', () => {
+    const samples = handSamples((u) => [20 + 260 * u, 150], { ms: 900, tremorPx: 0, pressure: () => 0.45 });
+    const settings = { ...settingsOf('dip'), smallest: 0, taperIn: 0, taperOut: 0 };
+    const widthWith = (press: PressureCurve) => {
+      const { data, count } = spineOf(samples, makePen('dip', 40, 0, true, 1, { ...settings, press }), 0.05);
+      return 2 * data[3 * (count >> 1) + 2];
+    };
+    expect(widthWith({ light: 0.5, firm: 0.9, middle: 0.5 })).toBe(0);
+    expect(widthWith({ light: 0, firm: 0.4, middle: 0.5 })).toBe(40);
+    // Half way between light and firm: the middle says how wide.
+    expect(widthWith({ light: 0, firm: 0.9, middle: 0.25 })).toBeCloseTo(10, 0);
   });
 });
 

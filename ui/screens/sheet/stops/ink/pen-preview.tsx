@@ -10,21 +10,24 @@ import { useAppSelector } from '../../../../store/store';
 import { RADIUS } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 import { plainWave, type HandStroke } from '../../../../session/hand-stroke';
+import { useLayoutKind } from '../../frame/layout-kind';
 import { useOpenSheet } from '../../../../session/session-context';
 import { ownSettings, steadyOf } from '../../../../store/pen-slice';
 
-const HEIGHT = 48;
+/** On a phone the settings below it need the room. */
+const HEIGHT = { phone: 34, side: 48, wide: 48 };
 
 /** The artist's own last stroke, as the pen in the hand would draw it. */
 export function PenPreview() {
   const theme = useTheme();
+  const height = HEIGHT[useLayoutKind()];
   return (
     <View
-      style={[styles.box, { backgroundColor: '#FFFFFF', borderColor: theme.rule }]}
+      style={[styles.box, { height: height + 2, backgroundColor: '#FFFFFF', borderColor: theme.rule }]}
       role="img"
       aria-label="Your last stroke with this pen"
     >
-      <StrokeOfPen height={HEIGHT} colour="#000000" />
+      <StrokeOfPen height={height} colour="#000000" />
     </View>
   );
 }
@@ -79,6 +82,6 @@ function previewPath(hand: HandStroke, pen: Pen, width: number, height: number):
 }
 
 const styles = StyleSheet.create({
-  box: { height: HEIGHT + 2, borderWidth: 1, borderRadius: RADIUS },
+  box: { borderWidth: 1, borderRadius: RADIUS },
   stroke: { alignSelf: 'stretch' },
 });

@@ -7,6 +7,7 @@ import { ownSettings, penSlice, steadyOf } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { PEN_NAMES } from './pen-names';
+import { PressureEditor } from './pressure-editor';
 
 /** All that is set of the pen in the hand beside its nib: each pen keeps its own. */
 export function PenSettingRows() {
@@ -27,6 +28,7 @@ export function PenSettingRows() {
           onSet={(v) => set({ smallest: v / 100 })}
         />
       )}
+      {variesWidth(pen.kind) && <PressureEditor />}
       <SettingRow
         label="Taper at the start"
         value={4 * settings.taperIn}
