@@ -163,8 +163,13 @@ function bird(desk: Desk): void {
   contour(HERON.wing2, 10, 0.6, 0.4);
   eye(desk);
   for (let i = 0; i < 9; i++)
-    desk.line(shifted(HERON.plume, i * 2.2, -3 + i * 1.7), { sizePx: 12, press: flick(0.9 - i * 0.05), speed: 700 });
-  desk.line(HERON.plume2, { sizePx: 11, press: flick(0.7), speed: 600 });
+    desk.line(shifted(HERON.plume, i * 2.2, -3 + i * 1.7), {
+      sizePx: 13,
+      kind: 'brush',
+      press: flick(0.9 - i * 0.05),
+      speed: 700,
+    });
+  desk.line(HERON.plume2, { sizePx: 12, kind: 'brush', press: flick(0.7), speed: 600 });
   for (let i = 0; i < 11; i++) {
     const [x, y] = along(HERON.throat, 0.3 + i * 0.055);
     desk.line(
@@ -243,7 +248,7 @@ function feathers(desk: Desk): void {
         [x + 34, y + 42],
         [x + 70 - i * 2.4, y + 96 - i * 4],
       ],
-      { sizePx: 15, press: flick(0.95), speed: 420 },
+      { sizePx: 16, kind: 'brush', press: flick(0.95), speed: 420 },
     );
   }
   for (let i = 0; i < 46; i++) {
@@ -339,7 +344,7 @@ function jettyAndReeds(desk: Desk): void {
       );
   }
   for (const reed of REEDS.filter((r) => r.curve[0][0] < 300)) {
-    desk.line(reed.curve, { sizePx: 5 + reed.width * 1.6, press: flick(0.95), speed: 760, steady: 40 });
+    desk.line(reed.curve, { sizePx: 5 + reed.width * 1.8, kind: 'brush', press: flick(0.95), speed: 760, steady: 40 });
     desk.line(
       reed.curve.map(([x, y], i) => [x + 7 + reed.width * 0.5 - i * 2.4, y + i * 3] as const),
       { sizePx: 6, press: flick(0.7), speed: 760 },

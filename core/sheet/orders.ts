@@ -22,6 +22,13 @@ export function orderAbove(orders: Iterable<string>): string {
   return generateKeyBetween(top, null);
 }
 
+/** A place below all of `orders`, as {@link orderAbove}; those that nothing can be put below are passed over. */
+export function orderBelow(orders: Iterable<string>): string {
+  let bottom: string | null = null;
+  for (const order of orders) if (isOrder(order) && (bottom === null || order < bottom)) bottom = order;
+  return generateKeyBetween(null, bottom);
+}
+
 /**
  * The places to give so that `moving` comes to lie at `index` among `others` (bottom first, without
  * it). Mostly that is one new place; where neighbours share one (two devices at once), those above

@@ -1,6 +1,8 @@
 import { byOrder, type Stroke } from './entities';
 import { PackedStrokes } from './packed-strokes';
 
+type Place = Pick<Stroke, 'order' | 'id'>;
+
 /**
  * The strokes of a sheet by id: those that it was opened with stay packed, those that came or changed since stand beside
  * them. Reads like a Map; what it gives is never modified.
@@ -65,16 +67,29 @@ export class StrokeTable {
 
   /** The place of a layer's topmost stroke, tombstones included. */
   topOrderOf(layerId: string): string | undefined {
-    let top: { order: string; id: string } | undefined;
+    return this.outermost(layerId, 1);
+  }
+
+  /** The place of its lowest. */
+  bottomOrderOf(layerId: string): string | undefined {
+    return this.outermost(layerId, -1);
+  }
+
+  /** The last place of a layer in a direction: up 1, down -1. */
+  private outermost(layerId: string, side: 1 | -1): string | undefined {
+    const isFurther = (a: Place, b: Place | undefined) => !b || side * byOrder(b, a) < 0;
+    let found: Place | undefined;
     for (const stroke of this.since.values())
-      if (stroke.layerId === layerId && (!top || byOrder(top, stroke) < 0)) top = stroke;
-    const layer = this.packed.layers.indexOf(layerId);
-    for (let row = layer < 0 ? -1 : this.packed.count - 1; row >= 0; row--) {
-      if (this.packed.layerAt(row) !== layer || this.isChanged(row)) continue;
-      const last = { order: this.packed.orderAt(row), id: this.packed.idAt(row) };
-      return (!top || byOrder(top, last) < 0 ? last : top).order;
+      if (stroke.layerId === layerId && isFurther(stroke, found)) found = stroke;
+    const { packed } = this;
+    const layer = packed.layers.indexOf(layerId);
+    const first = side === 1 ? packed.count - 1 : 0;
+    for (let row = layer < 0 ? -1 : first; row >= 0 && row < packed.count; row -= side) {
+      if (packed.layerAt(row) !== layer || this.isChanged(row)) continue;
+      const place = { order: packed.orderAt(row), id: packed.idAt(row) };
+      return isFurther(place, found) ? place.order : found!.order;
     }
-    return top?.order;
+    return found?.order;
   }
 
   private isChanged(row: number): boolean {

@@ -214,6 +214,65 @@ describe('at a desk', () => {
 });
 
 describe('on a phone', () => {
+  it('nothing but paper, undo and eraser, and back, while the paper stays where it is', () =>
+    withSheet(PHONE, async ({ page, cdp }) => {
+      for (let i = 0; i < 4; i++) await page.keyboard.press('+');
+      await settled(page);
+      const before = await view(page);
+      // Nothing says Saved here: the server is asked.
+      const written = async (count: number) => {
+        for (let i = 0; i < 80 && (await steps(page)) < count; i++) await page.waitForTimeout(100);
+        expect(await steps(page)).toBe(count);
+      };
+      await page.getByRole('button', { name: 'Nothing but the paper' }).click();
+      for (const gone of [/^Peek/, /Open its settings/, /Back to the drawer/, /Zoom and turn/])
+        expect(await page.getByRole('button', { name: gone }).count()).toBe(0);
+      expect(await page.getByRole('tab').count()).toBe(0);
+      // Where the tray was one draws now.
+      await penStroke(cdp, curve(120, 690, 260, 720));
+      await written(1);
+      expect(await view(page)).toEqual(before);
+      await page.getByRole('button', { name: /^Undo/ }).click();
+      await written(2);
+      await page.getByRole('button', { name: /^Eraser: tap/ }).click();
+      await page.getByRole('button', { name: /^Eraser: tap/ }).click();
+      await page.getByRole('button', { name: 'Bring the bars back' }).click();
+      await page.getByRole('button', { name: /Open its settings/ }).waitFor();
+      expect(await view(page)).toEqual(before);
+      // The system's Back leaves it as well, and not the sheet.
+      await page.getByRole('button', { name: 'Nothing but the paper' }).click();
+      await page.waitForTimeout(100);
+      await page.goBack();
+      await page.getByRole('button', { name: /Open its settings/ }).waitFor();
+      expect(page.url()).toMatch(/\/ink$/);
+    }));
+
+  it("a line beneath goes under the layer's others, and stays there", () =>
+    withSheet(PHONE, async ({ page, cdp }) => {
+      await penStroke(cdp, curve(100, 300, 290, 300));
+      await stepsReach(page, 1);
+      await page.getByRole('radio', { name: 'Loud pink' }).click();
+      await page.getByRole('button', { name: /Open its settings/ }).click();
+      await page.getByRole('switch', { name: /^Beneath/ }).click();
+      await page.getByRole('button', { name: /Close its settings/ }).click();
+      await penStroke(cdp, curve(195, 240, 200, 360));
+      await stepsReach(page, 2);
+      const [first, second] = await inkOf(page, sheetId(page));
+      expect([first.colour, second.colour]).toEqual(['#c2185b', '#000000']);
+      await page.waitForTimeout(900);
+      await hideRing(page);
+      // Where they cross, the black one is seen.
+      const crossing = await sharp(await page.screenshot({ clip: { x: 180, y: 280, width: 30, height: 40 } }))
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+      const redness = Array.from({ length: 40 }, (_, y) => {
+        const row = Array.from({ length: 30 }, (_, x) => crossing.data[crossing.info.channels * (y * 30 + x)]);
+        return Math.min(...row);
+      });
+      expect(Math.min(...redness)).toBeLessThan(20);
+      expect(redness.filter((v) => v > 150).length).toBeGreaterThan(10);
+    }));
+
   it('the stops stay where they are after the first stroke, a tap away', () =>
     withSheet(PHONE, async ({ page, cdp }) => {
       const place = page.getByRole('tab', { name: 'Place' });

@@ -119,6 +119,22 @@ describe('a table of strokes', () => {
     expect(opened(['a', 'a1'], ['b', 'a2'], ['c', 'a3']).countOn(['lines'], 1)).toBe(1);
   });
 
+  it('knows the lowest of each layer as well', () => {
+    const table = opened(['a', 'a1'], ['b', 'a3'], ['r', 'a9', 'rough']);
+    expect([table.bottomOrderOf('lines'), table.bottomOrderOf('rough'), table.bottomOrderOf('new')]).toEqual([
+      'a1',
+      'a9',
+      undefined,
+    ]);
+    table.set('c', strokeEntity('c', { order: 'a2' }));
+    expect(table.bottomOrderOf('lines')).toBe('a1');
+    table.set('d', strokeEntity('d', { order: 'Zz' }));
+    expect(table.bottomOrderOf('lines')).toBe('Zz');
+    table.set('d', strokeEntity('d', { order: 'Zz', layerId: 'rough' }));
+    table.set('a', { ...table.get('a')!, order: 'a8' });
+    expect([table.bottomOrderOf('lines'), table.bottomOrderOf('rough')]).toEqual(['a2', 'Zz']);
+  });
+
   it('knows the top of each layer, whether it was there before or came since', () => {
     const table = opened(['a', 'a1'], ['b', 'a3'], ['r', 'a9', 'rough']);
     expect([table.topOrderOf('lines'), table.topOrderOf('rough'), table.topOrderOf('new')]).toEqual([

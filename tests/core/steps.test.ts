@@ -1,6 +1,6 @@
 import { byOrder, FIRST_LAYER, newSettings } from '../../core/sheet/entities';
 import { historyOf, inverseOf, remember, type History } from '../../core/sheet/history';
-import { isOrder, orderAbove, ordersForMove } from '../../core/sheet/orders';
+import { isOrder, orderAbove, orderBelow, ordersForMove } from '../../core/sheet/orders';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, planWrites, putRows, StepRefused, type Change, type Step } from '../../core/sheet/steps';
 import { cutText, isPrintable, printable } from '../../core/sheet/words';
@@ -140,6 +140,9 @@ describe('places in an order', () => {
   it('are found above all, and between any two; where two share one, those above move up', () => {
     expect(orderAbove([])).toBe('a0');
     expect(orderAbove(['a3', 'a1', 'a3']) > 'a3').toBe(true);
+    expect([orderBelow([]), orderBelow(['a3', 'a1', 'a3']) < 'a1']).toEqual(['a0', true]);
+    // What nothing can be put below is passed over.
+    expect(orderBelow(['A00000000000000000000000000', 'a1']) < 'a1').toBe(true);
     const others = ['p', 'q', 'r'].map((id) => ({ id, order: id === 'r' ? 'a2' : 'a1' }));
     for (let index = 0; index <= 3; index++) {
       const places = new Map([...others, ...ordersForMove(others, 'm', index)].map((o) => [o.id, o.order]));

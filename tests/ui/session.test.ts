@@ -362,7 +362,8 @@ describe('what must not be lost', () => {
       () => {},
       () => {},
     );
-    const make = (id: string) => inking['makeStroke']('lines', BYTES, strokeEntity(id).pen, '#000000', id).stroke;
+    const make = (id: string) =>
+      inking['makeStroke']('lines', BYTES, strokeEntity(id).pen, { colour: '#000000' }, id).stroke;
     const one = make('one');
     await a.session.act('Ink line', [putRows('strokes', one)], { parts: [['one', BYTES]] });
     await savedOn(a.session);
@@ -372,6 +373,14 @@ describe('what must not be lost', () => {
     a.session.retryNow();
     await until(() => a.session.model.strokes.has('high'), 'the tablet sees it');
     expect(make('two').order > high.order).toBe(true);
+    // Beneath is under all that there is, again and again, and changes nothing about what comes on top.
+    const beneath = (id: string) =>
+      inking['makeStroke']('lines', BYTES, strokeEntity(id).pen, { colour: '#000000', beneath: true }, id).stroke;
+    const low = beneath('low');
+    expect(low.order < one.order).toBe(true);
+    await a.session.act('Ink line', [putRows('strokes', low)], { parts: [['low', BYTES]] });
+    expect(beneath('lower').order < low.order).toBe(true);
+    expect(make('three').order > high.order).toBe(true);
   });
 
   it('says that a layer with ink was deleted elsewhere, and brings it back', async () => {

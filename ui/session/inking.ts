@@ -4,7 +4,7 @@ import { IDENTITY } from '../../core/geometry/matrix';
 import { isInkable, type InkableLayer, type Stroke } from '../../core/sheet/entities';
 import { erasingChanges } from '../../core/sheet/erasing';
 import type { ErasedStroke } from '../../core/sheet/ink-store';
-import { orderAbove } from '../../core/sheet/orders';
+import { orderAbove, orderBelow } from '../../core/sheet/orders';
 import type { PaperSize } from '../../core/sheet/paper';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
@@ -23,6 +23,8 @@ export interface HandTool {
   steady: number;
   settings: PenSettings;
   colour: string;
+  /** The line goes under the layer's others. */
+  beneath: boolean;
   erases: boolean;
 }
 
@@ -111,7 +113,9 @@ export class Inking {
     }
     if (target.layerId === null) return this.hold({ bytes, pen, colour: tool.colour });
     if (tool.erases) return this.erase(target.layerId, bytes, pen, done.leftover);
-    const { stroke, part } = this.makeStroke(target.layerId, bytes, pen, tool.colour);
+    // Only with all strokes there is it known which is the lowest.
+    if (tool.beneath) await this.session.ready;
+    const { stroke, part } = this.makeStroke(target.layerId, bytes, pen, tool);
     await this.session.act('Ink line', [putRows('strokes', stroke)], { parts: [part], leftover: done.leftover });
   }
 
@@ -145,12 +149,10 @@ export class Inking {
     layerId: string,
     bytes: Uint8Array,
     pen: Pen,
-    colour: string,
+    { colour, beneath = false }: { colour: string; beneath?: boolean },
     id: string = nanoid(),
   ): { stroke: Stroke; part: [string, Uint8Array] } {
-    const last = this.lastOrderOf(layerId);
-    const order = orderAbove(last === undefined ? [] : [last]);
-    this.lastOrder.set(layerId, order);
+    const order = beneath ? this.orderBeneath(layerId) : this.orderOnTop(layerId);
     const stroke: Stroke = {
       id,
       deleted: false,
@@ -162,6 +164,18 @@ export class Inking {
       engine: ENGINE,
     };
     return { stroke, part: [stroke.id, bytes] };
+  }
+
+  private orderOnTop(layerId: string): string {
+    const last = this.lastOrderOf(layerId);
+    const order = orderAbove(last === undefined ? [] : [last]);
+    this.lastOrder.set(layerId, order);
+    return order;
+  }
+
+  private orderBeneath(layerId: string): string {
+    const lowest = this.session.model.strokes.bottomOrderOf(layerId);
+    return orderBelow(lowest === undefined ? [] : [lowest]);
   }
 
   /** The place of a layer's topmost stroke; read anew when others have drawn meanwhile. */
@@ -210,7 +224,7 @@ export class Inking {
 
   private async landHeld(layerId: string, first: Change[]): Promise<void> {
     // Under its own id a stroke lands once, even where another tab lands it too.
-    const made = this.held.map((h) => this.makeStroke(layerId, h.bytes, h.pen, h.colour, h.id));
+    const made = this.held.map((h) => this.makeStroke(layerId, h.bytes, h.pen, h, h.id));
     const ids = this.held.map((h) => h.id);
     const changes = made.length ? [...first, putRows('strokes', ...made.map((m) => m.stroke))] : first;
     await this.session.act(made.length > 1 ? 'Ink lines' : 'Ink line', changes, { parts: made.map((m) => m.part) });

@@ -21,6 +21,8 @@ export interface PenState {
   /** What drew last. */
   device: 'pen' | 'hand';
   colour: string;
+  /** New lines go under the layer's others. */
+  beneath: boolean;
   /** The last colour that was neither black nor white. */
   lastColour: string;
   /** Kept until taken back. */
@@ -38,6 +40,7 @@ const initial: PenState = {
   own: {},
   device: 'hand',
   colour: BLACK,
+  beneath: false,
   lastColour: '#c2185b',
   erasing: false,
   eraserHeld: false,
@@ -79,6 +82,9 @@ export const penSlice = createSlice({
     /** The pen in the hand is again as it came. */
     resetPen: (state) => {
       delete state.own[state.kind];
+    },
+    setBeneath: (state, { payload }: PayloadAction<boolean>) => {
+      state.beneath = payload;
     },
     drawWith: (state, { payload }: PayloadAction<PenState['device']>) => {
       state.device = payload;

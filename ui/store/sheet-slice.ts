@@ -32,6 +32,8 @@ export interface SheetState {
   folded: boolean;
   /** A pen came near the paper: the columns of a wide screen are folded away. */
   penNear: boolean;
+  /** Of a phone's bars only undo and the eraser stay, and the way back. */
+  paperOnly: boolean;
   /** A phone's tray is open over the paper. */
   trayOpen: boolean;
   /** What lies under the ink while looking at what will be sent: nothing, shown as squares. */
@@ -52,6 +54,7 @@ const initial: SheetState = {
   moveWithInk: false,
   folded: false,
   penNear: false,
+  paperOnly: false,
   trayOpen: false,
   clearGround: false,
   view: { scale: 1, turnDeg: 0 },
@@ -101,6 +104,9 @@ export const sheetSlice = createSlice({
     moveWithInk: (state, { payload }: PayloadAction<boolean>) => {
       state.moveWithInk = payload;
     },
+    paperOnly: (state, { payload }: PayloadAction<boolean>) => {
+      state.paperOnly = payload;
+    },
     trayOpen: (state, { payload }: PayloadAction<boolean>) => {
       state.trayOpen = payload;
     },
@@ -114,7 +120,7 @@ export const sheetSlice = createSlice({
       state.penNear = true;
     },
     unfold: (state) => {
-      state.folded = state.penNear = false;
+      state.folded = state.penNear = state.paperOnly = false;
     },
     view: (state, { payload }: PayloadAction<SheetState['view']>) => {
       // A pan changes neither: then nothing is told to anyone.

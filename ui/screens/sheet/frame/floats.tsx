@@ -1,14 +1,13 @@
 import { useRef } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
-import Eraser from 'lucide-react-native/icons/eraser';
-import { IconButton } from '../../../components/button';
-import { HOLD_MS, pressTime } from '../../../components/press-time';
 import { Words } from '../../../components/text';
 import { useOpenSheet } from '../../../session/session-context';
-import { isErasing, penSlice } from '../../../store/pen-slice';
-import { useAppDispatch, useAppSelector } from '../../../store/store';
+import { useAppSelector } from '../../../store/store';
 import { RADIUS, TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
+import { EraserButton } from './eraser-button';
+import { useLayoutKind } from './layout-kind';
+import { PaperOnlyButton } from './paper-only';
 import { PeekButton } from './peek-button';
 import { StepButton } from './step-button';
 
@@ -18,6 +17,7 @@ import { StepButton } from './step-button';
  */
 export function Floats({ eraser, upright = false }: { eraser: boolean; upright?: boolean }) {
   const left = useAppSelector((s) => s.settings.hand === 'left');
+  const kind = useLayoutKind();
   return (
     <View style={upright ? styles.column : [styles.row, left && styles.mirrored]}>
       <View style={upright ? styles.upright : [styles.group, left && styles.mirrored]}>
@@ -26,31 +26,11 @@ export function Floats({ eraser, upright = false }: { eraser: boolean; upright?:
         {eraser && <EraserButton />}
         {upright && <PeekButton />}
       </View>
-      <ZoomButton />
+      <View style={[styles.group, left && styles.mirrored]}>
+        {eraser && kind === 'phone' && <PaperOnlyButton />}
+        <ZoomButton />
+      </View>
     </View>
-  );
-}
-
-/** Tapped, the eraser is kept; held, it is borrowed. */
-export function EraserButton() {
-  const dispatch = useAppDispatch();
-  const pen = useAppSelector((s) => s.pen);
-  const downAt = useRef(0);
-  return (
-    <IconButton
-      label="Eraser: tap to keep it, hold to borrow it"
-      icon={Eraser}
-      chosen={isErasing(pen)}
-      onPressIn={(e) => {
-        downAt.current = pressTime(e);
-        dispatch(penSlice.actions.holdEraser(true));
-      }}
-      onPressOut={(e) => {
-        const tapped = pressTime(e) - downAt.current < HOLD_MS;
-        dispatch(penSlice.actions.holdEraser(false));
-        if (tapped) dispatch(penSlice.actions.setErasing(!pen.erasing));
-      }}
-    />
   );
 }
 

@@ -9,6 +9,7 @@ import { Foot, FootTop } from './foot-box';
 import type { FootHeights } from './foot-heights';
 import { HeldCard } from './held-card';
 import { HushRow } from './hush-row';
+import { PaperOnlyFloats } from './paper-only';
 import { StopsBar } from './stops-bar';
 import { TitleBar } from './title-bar';
 import { UnfoldChip } from './unfold-chip';
@@ -20,6 +21,15 @@ export function PhoneBars({ feet, children }: { feet: FootHeights; children: Rea
   const stop = useStop();
   const folded = useAppSelector((s) => s.sheet.folded);
   const trayOpen = useAppSelector((s) => s.sheet.trayOpen);
+  const paperOnly = useAppSelector((s) => s.sheet.paperOnly) && stop.tool !== undefined;
+  if (paperOnly)
+    return (
+      <View style={styles.bottom}>
+        <HeldCard />
+        <PaperOnlyFloats />
+        <View style={{ height: safe.bottom }} />
+      </View>
+    );
   return (
     <>
       {folded ? <UnfoldChip top={safe.top} /> : <TitleBar />}

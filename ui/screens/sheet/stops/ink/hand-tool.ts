@@ -15,6 +15,7 @@ export function handTool(pen: PenState, settings: SheetSettings, ppi: number, er
     steady: steadyOf(pen),
     settings: ownSettings(pen, pen.kind),
     colour: pen.colour,
+    beneath: pen.beneath,
     erases,
   };
 }

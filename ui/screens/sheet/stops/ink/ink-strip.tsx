@@ -1,7 +1,7 @@
 import { StyleSheet, View } from 'react-native';
 import { BLACK, WHITE } from '../../../../store/pen-slice';
 import { useAppSelector } from '../../../../store/store';
-import { EraserButton } from '../../frame/floats';
+import { EraserButton } from '../../frame/eraser-button';
 import { PeekButton } from '../../frame/peek-button';
 import { LayerThumb } from '../../stack/layer-thumb';
 import { ColourChips } from './colour-chips';

@@ -136,8 +136,8 @@ function PenDetails() {
       {kind === 'phone' && <PreviewInSight />}
       <PenChoice />
       <ColourChips colours={INK_COLOURS} wrap />
-      <PenSettingRows />
       <NibDetails />
+      <PenSettingRows />
     </>
   );
 }

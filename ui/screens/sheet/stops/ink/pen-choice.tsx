@@ -50,6 +50,7 @@ const styles = StyleSheet.create({
   pen: {
     minHeight: 62,
     flexBasis: '28%',
+    minWidth: 88,
     flexGrow: 1,
     borderWidth: 1,
     borderRadius: RADIUS,

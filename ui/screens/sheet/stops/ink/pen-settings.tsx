@@ -2,6 +2,7 @@ import { StyleSheet, View } from 'react-native';
 import { LEAST_OPACITY, MOST_TAPER, variesWidth, type PenSettings } from '../../../../../core/stroke/pen';
 import { Button } from '../../../../components/button';
 import { Slider } from '../../../../components/slider';
+import { Toggle } from '../../../../components/toggle';
 import { Words } from '../../../../components/text';
 import { ownSettings, penSlice, steadyOf } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
@@ -50,6 +51,11 @@ export function PenSettingRows() {
         min={100 * LEAST_OPACITY}
         shown={`${Math.round(100 * settings.opacity)} %`}
         onSet={(v) => set({ opacity: v / 100 })}
+      />
+      <Toggle
+        label="Beneath: new lines go under the layer's others"
+        on={pen.beneath}
+        onChange={(on) => dispatch(penSlice.actions.setBeneath(on))}
       />
       {pen.own[pen.kind] && (
         <Button label={`${PEN_NAMES[pen.kind]} as it came`} onPress={() => dispatch(penSlice.actions.resetPen())} />
