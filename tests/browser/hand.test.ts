@@ -151,6 +151,29 @@ describe('turning the phone', () => {
 });
 
 describe('at a desk', () => {
+  it('a held key inks without a button, until it is let go or the pointer leaves the paper', () =>
+    withSheet(DESK, async ({ page }) => {
+      await page.mouse.move(560, 300);
+      await page.keyboard.down('i');
+      for (let i = 1; i <= 12; i++) await page.mouse.move(560 + 8 * i, 300 + 3 * i);
+      await page.keyboard.up('i');
+      await stepsReach(page, 1);
+      await page.mouse.move(700, 500);
+      expect(await steps(page)).toBe(1);
+      const [line] = await inkOf(page, sheetId(page));
+      expect(line.pen.widthFrom).toBe('speed');
+      expect(await inkIn(page, { x: 560, y: 290, width: 100, height: 60 })).toBeGreaterThan(10);
+      // Over a column it draws nothing; what was begun ends at its edge.
+      await page.mouse.move(560, 360);
+      await page.keyboard.down('i');
+      for (let x = 560; x >= 40; x -= 40) await page.mouse.move(x, 360);
+      await stepsReach(page, 2);
+      await page.mouse.move(560, 400);
+      await page.keyboard.up('i');
+      await page.waitForTimeout(200);
+      expect(await steps(page)).toBe(2);
+    }));
+
   it('keys go to the paper after a button was clicked', () =>
     withSheet(DESK, async ({ page, cdp }) => {
       await penStroke(cdp, curve(500, 300, 700, 300));

@@ -41,6 +41,10 @@ export class PointerInput {
   spaceHeld = false;
   private startedAt = 0;
   private current: PointerEvent | undefined;
+  /** Where a mouse or trackpad was last, over the paper. */
+  private mouse: PointerEvent | undefined;
+  /** The pointer that a held key has put down. */
+  private keyed: number | undefined;
   private strokeId = -1;
   private lastPressure = 0.5;
   private readonly known = new Set<number>();
@@ -118,7 +122,25 @@ export class PointerInput {
     this.host.hover(e.pointerType !== 'touch' || inksFromAfar ? this.nibPlace(e) : undefined);
   }
 
+  /** A held key inks without a button being pressed: a trackpad's is hard to hold and move at once. */
+  pressByKey(): void {
+    const { mouse } = this;
+    if (!mouse || this.known.has(mouse.pointerId) || this.inputRules.single !== 'ink') return;
+    this.keyed = mouse.pointerId;
+    this.known.add(mouse.pointerId);
+    this.current = mouse;
+    this.arbiter.down(this.contact(mouse));
+  }
+
+  releaseKey(): void {
+    const { mouse, keyed } = this;
+    this.keyed = undefined;
+    if (mouse && keyed === mouse.pointerId && this.known.delete(keyed)) this.arbiter.up(this.contact(mouse));
+  }
+
   private leave(): void {
+    this.releaseKey();
+    this.mouse = undefined;
     clearTimeout(this.nearTimer);
     this.nearTimer = undefined;
     this.host.hover(undefined);
@@ -130,6 +152,7 @@ export class PointerInput {
   }
 
   private move(e: PointerEvent): void {
+    if (e.pointerType === 'mouse') this.mouse = e;
     this.showNib(e);
     this.waitForPen(e);
     // After a cancel the browser may go on under a new id; such a pointer never came down.
@@ -191,8 +214,10 @@ export class PointerInput {
     const { x, y } = this.nibPlace(e);
     const [px, py] = this.host.stage.toPaper(x, y);
     const lean = leanOfTilt(e.tiltX || 0, e.tiltY || 0);
-    if (e.type !== 'pointerup') this.lastPressure = e.pressure;
-    return { x: px, y: py, tMs: Math.max(0, e.timeStamp - this.startedAt), pressure: e.pressure, ...lean };
+    // What a mouse reports while it is pressed (W3C Pointer Events, "pressure"); by a key it is not.
+    const pressure = e.pointerType === 'mouse' ? 0.5 : e.pressure;
+    if (e.type !== 'pointerup') this.lastPressure = pressure;
+    return { x: px, y: py, tMs: Math.max(0, e.timeStamp - this.startedAt), pressure, ...lean };
   }
 
   private nibPlace(e: PointerEvent): { x: number; y: number } {

@@ -48,6 +48,7 @@ export function pageKeys({ session, store }: Omit<KeyContext, 'mover'>): Record<
 export const PAGE_KEY_LINES: readonly KeyLine[] = [
   { keys: 'H, held', does: 'Peek: picture and roughs away' },
   { keys: 'O, held', does: 'Over: the picture on top, full' },
+  { keys: 'I, held', does: 'Ink without pressing: for a trackpad' },
   { keys: 'Space, held', does: 'Drag to move the page' },
   { keys: 'Arrows', does: 'Move the page' },
   { keys: '+ and -', does: 'Zoom in and out' },

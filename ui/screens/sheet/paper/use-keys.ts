@@ -9,6 +9,9 @@ import { STOPS } from '../stops/stops';
 import { useGoToStop } from '../frame/stops-bar';
 import { pageKeys } from './page-keys';
 
+/** Held, the pointer inks without being pressed. */
+const INK_KEY = 'i';
+
 /** Listens to the keys of the sheet's screens; key-list.ts tells the artist of them. */
 export function useKeys(input: RefObject<PointerInput | undefined>): void {
   const { session, mover } = useOpenSheet();
@@ -50,6 +53,10 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
         if (input.current) input.current.spaceHeld = true;
         return;
       }
+      if (key === INK_KEY) {
+        if (!e.repeat) input.current?.pressByKey();
+        return;
+      }
       if (takesArrows && e.key.startsWith('Arrow')) return;
       if (onControl && (e.key === ' ' || e.key === 'Enter')) return;
       if (actionsOf(key).some((action) => action.down(e) !== false)) e.preventDefault();
@@ -57,11 +64,13 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
     const up = (e: KeyboardEvent) => {
       const key = e.key.toLowerCase();
       if (key === ' ' && input.current) input.current.spaceHeld = false;
+      if (key === INK_KEY) input.current?.releaseKey();
       for (const action of actionsOf(key)) action.up?.(e);
     };
     const blur = () => {
       for (const { keys } of [...ofStops, { keys: page }]) for (const action of Object.values(keys)) action.cancel?.();
       if (input.current) input.current.spaceHeld = false;
+      input.current?.releaseKey();
     };
     // What a pointer has pressed gives the keys back to the paper; a keyboard's focus stays where it is.
     const giveBack = () =>
