@@ -12,6 +12,10 @@ const BLUNT = 0.5;
 /** Where a spine lies in a level's grid: `gridPx = paperPx * scale` (a power of two for tiles). */
 export type LevelScale = number;
 
+const JOINT = 0;
+const END = 1;
+const CUT = 2;
+
 /** Which part of a stroke a spine is. */
 export interface SpinePart {
   /** First cone to draw; what comes before it is taken to be in already, and only looked at for the joint. */
@@ -39,6 +43,8 @@ export function addSpine(
 ): void {
   const { data, count } = spine;
   if (count === 1 && from === 0 && ends) addDot(mask, data[0] * scale, data[1] * scale, data[2] * scale);
+  const first = spine.isCutStart ? CUT : END;
+  const last = spine.isCutEnd ? CUT : END;
   const stop = ends ? count - 1 : count - 2;
   let cone = new ConeFrame();
   let next = new ConeFrame();
@@ -65,7 +71,7 @@ export function addSpine(
       after = mitre(cone, next);
       held = i + 1;
     }
-    addConePart(mask, cone, endAt(i === 0, spine.isCutStart), endAt(isLast, spine.isCutEnd), before, after);
+    addConePart(mask, cone, i === 0 ? first : JOINT, isLast ? last : JOINT, before, after);
     before = after;
   }
 }
@@ -86,8 +92,7 @@ function misses({ x0, y0, width, height }: CoverageMask, data: Float64Array, a: 
 }
 
 /** What a side of a cone is: joined to the next one, the stroke's own end, or where it was cut. */
-type ConeEnd = 'joint' | 'end' | 'cut';
-const endAt = (isEnd: boolean, isCut: boolean): ConeEnd => (!isEnd ? 'joint' : isCut ? 'cut' : 'end');
+type ConeEnd = typeof JOINT | typeof END | typeof CUT;
 
 /** One cone with the joint or end at its far side, and the stroke's beginning if it is the first. */
 function addConePart(
@@ -101,12 +106,12 @@ function addConePart(
   const { ra, rb, sin, length, hasBody } = cone;
   // A blunt end is seen as a disc, however small: there is no line that could fade.
   const isLine = hasBody && Math.abs(sin) < BLUNT;
-  const fadesIn = near === 'end' && isLine && ra < THIN_END;
-  const fadesOut = far === 'end' && isLine && rb < THIN_END;
-  if (near === 'end' && !fadesIn) addDisc(mask, cone.ax, cone.ay, ra);
+  const fadesIn = near === END && isLine && ra < THIN_END;
+  const fadesOut = far === END && isLine && rb < THIN_END;
+  if (near === END && !fadesIn) addDisc(mask, cone.ax, cone.ay, ra);
   if (hasBody) {
-    let bodyFrom = near === 'cut' ? 0 : before >= 0 ? -before : sin * ra;
-    let bodyTo = far === 'cut' ? length : after >= 0 ? length + after : length + sin * rb;
+    let bodyFrom = near === CUT ? 0 : before >= 0 ? -before : sin * ra;
+    let bodyTo = far === CUT ? length : after >= 0 ? length + after : length + sin * rb;
     const limit = fadesIn && fadesOut ? Math.min(END_LENGTH, length / 2) : END_LENGTH;
     if (fadesIn) {
       bodyFrom = limit;
@@ -118,5 +123,5 @@ function addConePart(
     }
     if (bodyFrom < bodyTo) addBody(mask, cone, bodyFrom, bodyTo);
   }
-  if (after < 0 && !fadesOut && far !== 'cut') addDisc(mask, cone.bx, cone.by, rb);
+  if (after < 0 && !fadesOut && far !== CUT) addDisc(mask, cone.bx, cone.by, rb);
 }
