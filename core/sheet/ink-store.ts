@@ -395,7 +395,7 @@ export class InkStore {
     const line = this.maker.measured(bytes!, pen, engine, toleranceAt(0));
     if (matrix) transform(line.spine, matrix);
     const before = this.holesIn(record, 0, 'exact').map((hole) => hole.spine);
-    return leftBy(line, stands ?? { from: 0, to: line.last }, [eraser, ...before]);
+    return leftBy(line, stands ?? { from: 0, to: line.last }, eraser, before);
   }
 
   /** A record that has its samples, as something to draw at `level`. */

@@ -12,6 +12,8 @@ const HALVINGS = 12;
 const SLIGHT_TURN = 0.9;
 /** So much of an end that still shows its round cap is left standing, in points of the line. */
 const STUB = 1e-6;
+/** Edges that lie closer together than this are the same, in points of the line. */
+const SAME = 0.02;
 /** Samples are named to a thousandth. */
 const PER_SAMPLE = 1000;
 
@@ -21,29 +23,41 @@ const PER_SAMPLE = 1000;
  *
  * @param line all of it, as it lies on the paper, px.
  * @param stands the part of it that stood before.
- * @param marks spines of all erasures that lie on it, px.
- * @returns undefined where they cut through nowhere; no range where they leave nothing to be seen.
+ * @param mark the spine of the new one, px.
+ * @param before those of all that lay on it already.
+ * @returns undefined where the new one cuts through nowhere; no range where nothing is left to be seen.
  */
-export function leftBy(line: MeasuredSpine, stands: SampleRange, marks: readonly Spine[]): SampleRange[] | undefined {
-  const erased = new ErasedArea(marks, spineBox(line.spine));
-  if (erased.isEmpty) return undefined;
-  const walk = new LineWalk(line, stands, erased);
+export function leftBy(
+  line: MeasuredSpine,
+  stands: SampleRange,
+  mark: Spine,
+  before: readonly Spine[] = [],
+): SampleRange[] | undefined {
+  const walkUnder = (marks: readonly Spine[]) =>
+    new LineWalk(line, stands, new ErasedArea(marks, spineBox(line.spine)));
+  const walk = walkUnder([mark, ...before]);
   const cuts = walk.cuts();
   if (!cuts.length) return undefined;
+  // The end of a part lies under what severed it: that is no new cut.
+  if (before.length && areSame(cuts, walkUnder(before).cuts())) return undefined;
   const left: SampleRange[] = [];
   const ends: Stretch = { from: walk.end, to: walk.end };
-  let before: Stretch | undefined;
+  let last: Stretch | undefined;
   for (const cut of [...cuts, ends]) {
-    const seen = { from: before?.to ?? walk.start, to: cut.from };
+    const seen = { from: last?.to ?? walk.start, to: cut.from };
     if (seen.to > seen.from && walk.isSeen(seen)) {
-      const from = before ? walk.inside(before, 'end') : walk.start;
+      const from = last ? walk.inside(last, 'end') : walk.start;
       const to = cut === ends ? walk.end : walk.inside(cut, 'start');
       left.push({ from: walk.sampleAt(from), to: walk.sampleAt(to) });
     }
-    before = cut;
+    last = cut;
   }
   return left;
 }
+
+const areSame = (a: readonly Stretch[], b: readonly Stretch[]): boolean =>
+  a.length === b.length &&
+  a.every(({ from, to }, i) => Math.abs(from - b[i].from) < SAME && Math.abs(to - b[i].to) < SAME);
 
 /** A stretch of a line. A place is the number of a point, and a part of the way to the next. */
 interface Stretch {

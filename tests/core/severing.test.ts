@@ -141,6 +141,29 @@ describe('a stroke that an eraser cuts through', () => {
     expect(largestDifference(shown, moved)).toBe(0);
   });
 
+  it('leaves a part as it is where a later eraser only grazes it', () => {
+    const sheet = new TestSheet();
+    sheet.ink1(level(), fine(16));
+    sheet.erase(across(150), 20);
+    const parts = partsOn(sheet).map((s) => s.id);
+    for (const x of [60, 90, 220])
+      sheet.erase(
+        handSamples((u) => [x + 10 * u, 142], { ms: 100, tremorPx: 0 }),
+        8,
+      );
+    expect(partsOn(sheet).map((s) => s.id)).toEqual(parts);
+    // At its cut end as well, and there it can be shortened.
+    sheet.erase(
+      handSamples((u) => [128 + 8 * u, 142], { ms: 100, tremorPx: 0 }),
+      8,
+    );
+    expect(partsOn(sheet).map((s) => s.id)).toEqual(parts);
+    sheet.erase(across(132), 14);
+    expect(partsOn(sheet)).toHaveLength(2);
+    expect(partsOn(sheet).map((s) => s.id)).not.toEqual(parts);
+    expect(islands(alphaOf(sheet))).toHaveLength(2);
+  });
+
   it('loses an end, or is gone as a whole', () => {
     const sheet = new TestSheet();
     sheet.ink1(level(), fine(12));
