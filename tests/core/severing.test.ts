@@ -158,7 +158,7 @@ describe('a stroke that an eraser cuts through', () => {
       8,
     );
     expect(partsOn(sheet).map((s) => s.id)).toEqual(parts);
-    sheet.erase(across(132), 14);
+    sheet.erase(across(134), 14);
     expect(partsOn(sheet)).toHaveLength(2);
     expect(partsOn(sheet).map((s) => s.id)).not.toEqual(parts);
     expect(islands(alphaOf(sheet))).toHaveLength(2);
