@@ -8,7 +8,9 @@ const { transformSync } = require('esbuild');
  */
 const GLOBALS = ['Array', 'Float64Array', 'Infinity', 'Math', 'NaN', 'Number', 'Uint8Array', 'Uint8ClampedArray'];
 const banner = `const { ${GLOBALS.join(', ')} } = globalThis;`;
-const own = createHash('sha256').update(readFileSync(require.resolve('./jest-esbuild.cjs'))).digest('hex');
+const own = createHash('sha256')
+  .update(readFileSync(require.resolve('./jest-esbuild.cjs')))
+  .digest('hex');
 
 /** Compiles one file for Jest; types are checked on their own. */
 module.exports = {
