@@ -20,6 +20,7 @@ const PER_SAMPLE = 1000;
 /**
  * What erasures leave of a line: the ranges of its samples between the places where they take its whole width. A range
  * reaches a little way under the erasure, so that its straight end cannot be seen and what can be seen stays as it is.
+ * Width is looked at straight across the line: an eraser thinner than it that crosses at a slant cuts nothing.
  *
  * @param line all of it, as it lies on the paper, px.
  * @param stands the part of it that stood before.

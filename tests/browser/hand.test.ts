@@ -270,6 +270,35 @@ describe('on a phone', () => {
       expect(page.url()).toMatch(/\/ink$/);
     }));
 
+  it('lines are looked at on other grounds, and nothing of the sheet changes', () =>
+    withSheet(PHONE, async ({ page, cdp }) => {
+      await penStroke(cdp, curve(100, 200, 290, 200));
+      await stepsReach(page, 1);
+      const colourAt = async (x: number, y: number) => {
+        const { data } = await sharp(await page.screenshot({ clip: { x, y, width: 1, height: 1 } }))
+          .raw()
+          .toBuffer({ resolveWithObject: true });
+        return [...data.subarray(0, 3)];
+      };
+      await page.getByRole('button', { name: /^Lines Ink/ }).click();
+      const ground = page.getByRole('radiogroup', { name: 'Ground beneath the lines' });
+      const shown: Record<string, number[]> = {};
+      for (const name of ['Paper', 'Dark', 'Loud', 'Clear']) {
+        await ground.getByRole('radio', { name }).click();
+        shown[name] = await colourAt(60, 100);
+      }
+      expect(shown).toMatchObject({ Paper: [255, 255, 255], Dark: [35, 39, 47], Loud: [181, 238, 79] });
+      expect([216, 255]).toContain(shown.Clear[0]);
+      // What will be sent is looked at on what it is sent on; back in Ink the artist's ground is there again.
+      await ground.getByRole('radio', { name: 'Dark' }).click();
+      await goTo(page, 'Send');
+      await page.getByRole('button', { name: 'Send PNG' }).waitFor();
+      expect(await colourAt(60, 100)).not.toEqual([35, 39, 47]);
+      await goTo(page, 'Ink');
+      expect(await colourAt(60, 100)).toEqual([35, 39, 47]);
+      expect(await steps(page)).toBe(1);
+    }));
+
   it("a line beneath goes under the layer's others, and stays there", () =>
     withSheet(PHONE, async ({ page, cdp }) => {
       await penStroke(cdp, curve(100, 300, 290, 300));

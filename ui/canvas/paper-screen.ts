@@ -32,7 +32,17 @@ export const drawnRatio = ({ width, height }: Size, devicePixelRatio: number): n
   Math.min(MOST_RATIO, devicePixelRatio || 1, MAX_SIDE_PX / Math.max(1, width, height));
 
 /** White and grey squares, as many programs and the web show what is transparent. */
-const CLEAR_SQUARES = 'repeating-conic-gradient(#d8d8d8 0 25%, #ffffff 0 50%)';
+/** What lies beneath while looking at the lines: the paper, something dark, something loud, or squares: nothing. */
+export const GROUNDS = ['paper', 'dark', 'loud', 'clear'] as const;
+export type Ground = (typeof GROUNDS)[number];
+
+const plain = (colour: string): string => `linear-gradient(${colour}, ${colour})`;
+const GROUND_IMAGES: Record<Ground, string> = {
+  paper: '',
+  dark: plain('#23272f'),
+  loud: plain('#b5ee4f'),
+  clear: 'repeating-conic-gradient(#d8d8d8 0 25%, #ffffff 0 50%)',
+};
 
 interface RunCanvas {
   run: ReferenceRun | InkRun;
@@ -115,9 +125,9 @@ export class PaperScreen {
     this.spare = undefined;
   }
 
-  /** Squares in the place of the paper's colour: nothing lies there. */
-  setClear(clear: boolean): void {
-    this.ground.style.backgroundImage = clear ? CLEAR_SQUARES : '';
+  /** What is shown in the place of the paper's colour. */
+  setGround(ground: Ground): void {
+    this.ground.style.backgroundImage = GROUND_IMAGES[ground];
     this.ground.style.backgroundSize = '16px 16px';
   }
 

@@ -10,7 +10,7 @@ import type { SheetClient } from '../../workers/sheet-client';
 import { runTileKey, type PaintedTile, type RunTile } from '../../workers/sheet-protocol';
 import { Camera, type Insets } from './camera';
 import { layerRuns, type Looking } from './layer-runs';
-import { PaperScreen, type WetInk } from './paper-screen';
+import { PaperScreen, type WetInk, type Ground } from './paper-screen';
 import { PictureStore } from './picture-store';
 import { TileStore } from './tile-store';
 import { WetStroke } from './wet-stroke';
@@ -191,9 +191,9 @@ export class Stage {
     this.refreshRuns();
   }
 
-  /** Shows that there is no paper: squares beneath the ink. */
-  setClearGround(clear: boolean): void {
-    this.screen.setClear(clear);
+  /** Shows something else than the paper beneath the ink; only for looking. */
+  setGround(ground: Ground): void {
+    this.screen.setGround(ground);
   }
 
   /**

@@ -2,6 +2,7 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { SheetCard } from '../../contract/answers';
 import type { Layer, SheetSettings } from '../../core/sheet/entities';
 import type { Pen } from '../../core/stroke/pen';
+import type { Ground } from '../canvas/paper-screen';
 import type { SyncState } from '../session/sender';
 
 /** A stroke that found no layer, as the interface knows it. */
@@ -36,8 +37,10 @@ export interface SheetState {
   paperOnly: boolean;
   /** A phone's tray is open over the paper. */
   trayOpen: boolean;
-  /** What lies under the ink while looking at what will be sent: nothing, shown as squares. */
-  clearGround: boolean;
+  /** What the artist looks at the lines on. */
+  ground: Ground;
+  /** What lies under them while looking at what will be sent. */
+  sentGround?: Ground;
   view: { scale: number; turnDeg: number };
 }
 
@@ -56,7 +59,7 @@ const initial: SheetState = {
   penNear: false,
   paperOnly: false,
   trayOpen: false,
-  clearGround: false,
+  ground: 'paper',
   view: { scale: 1, turnDeg: 0 },
 };
 
@@ -110,8 +113,11 @@ export const sheetSlice = createSlice({
     trayOpen: (state, { payload }: PayloadAction<boolean>) => {
       state.trayOpen = payload;
     },
-    clearGround: (state, { payload }: PayloadAction<boolean>) => {
-      state.clearGround = payload;
+    ground: (state, { payload }: PayloadAction<Ground>) => {
+      state.ground = payload;
+    },
+    sentGround: (state, { payload }: PayloadAction<Ground | undefined>) => {
+      state.sentGround = payload;
     },
     fold: (state) => {
       state.folded = true;

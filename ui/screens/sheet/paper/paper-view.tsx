@@ -41,7 +41,7 @@ export function PaperView({ insets }: { insets: Insets }) {
   const settings = useAppSelector((s) => s.sheet.settings);
   const looking = useAppSelector((s) => s.sheet.looking);
   const moving = useAppSelector((s) => s.sheet.movingPicture);
-  const clearGround = useAppSelector((s) => s.sheet.clearGround);
+  const ground = useAppSelector((s) => s.sheet.sentGround ?? s.sheet.ground);
   const fingersMove = useAppSelector((s) => s.settings.fingersMove);
   const nibAboveFinger = useAppSelector((s) => s.settings.nibAboveFinger);
 
@@ -170,8 +170,8 @@ export function PaperView({ insets }: { insets: Insets }) {
     session.stage?.setInsets(insets);
   }, [session, insets]);
   useEffect(() => {
-    session.stage?.setClearGround(clearGround);
-  }, [session, clearGround]);
+    session.stage?.setGround(ground);
+  }, [session, ground]);
   useEffect(() => {
     if (input.current)
       input.current.rules = {

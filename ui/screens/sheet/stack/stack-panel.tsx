@@ -10,6 +10,8 @@ import Trash from 'lucide-react-native/icons/trash';
 import { MAX_NAME, printable } from '../../../../core/sheet/words';
 import { isInkable, isScaffolding, type Layer } from '../../../../core/sheet/entities';
 import { Button, IconButton } from '../../../components/button';
+import { GROUNDS, type Ground } from '../../../canvas/paper-screen';
+import { Choice } from '../../../components/choice';
 import { Field } from '../../../components/field';
 import { Slider } from '../../../components/slider';
 import { Heading, Words } from '../../../components/text';
@@ -27,7 +29,8 @@ import {
   setVisible,
   takeTarget,
 } from '../../../session/stack-actions';
-import { useAppSelector } from '../../../store/store';
+import { sheetSlice } from '../../../store/sheet-slice';
+import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { RADIUS, TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
 import { LayerGrip } from './layer-grip';
@@ -99,7 +102,29 @@ export function StackPanel() {
           </View>
         </>
       )}
+      <GroundChoice />
     </View>
+  );
+}
+
+const GROUND_NAMES: Record<Ground, string> = { paper: 'Paper', dark: 'Dark', loud: 'Loud', clear: 'Clear' };
+
+/** On what the lines are looked at: a gap or a grey edge shows on a dark or loud ground. Nothing of the sheet changes. */
+function GroundChoice() {
+  const dispatch = useAppDispatch();
+  const ground = useAppSelector((s) => s.sheet.ground);
+  const isSending = useAppSelector((s) => s.sheet.sentGround !== undefined);
+  if (isSending) return null;
+  return (
+    <>
+      <Words size={14}>Ground, only to look at the lines</Words>
+      <Choice
+        label="Ground beneath the lines"
+        options={GROUNDS.map((value) => ({ value, label: GROUND_NAMES[value] }))}
+        value={ground}
+        onChange={(value) => dispatch(sheetSlice.actions.ground(value))}
+      />
+    </>
   );
 }
 

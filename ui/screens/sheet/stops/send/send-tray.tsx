@@ -35,8 +35,8 @@ export function SendTray() {
   const task = useRef<FileTask>(undefined);
   // What is transparent is shown as such, as long as this stop is open.
   useEffect(() => {
-    dispatch(sheetSlice.actions.clearGround(ground === 'clear'));
-    return () => void dispatch(sheetSlice.actions.clearGround(false));
+    dispatch(sheetSlice.actions.sentGround(ground));
+    return () => void dispatch(sheetSlice.actions.sentGround(undefined));
   }, [dispatch, ground]);
   // The ink alone is shown, as it is sent; the picture comes back with the next stop, or with a tap on peek.
   useEffect(() => {
