@@ -421,6 +421,25 @@ describe('what must not be lost', () => {
     expect(await serverStrokes()).toEqual([['held-1', false]]);
   });
 
+  it('lands held strokes beneath the others where they were meant to go there, the last one lowest', async () => {
+    const { session } = await opened(new Browser('tablet'));
+    await ink(session, 'first');
+    const stroke = { sheetId: 'sheet', bytes: BYTES, pen: strokeEntity('x').pen, colour: '#000000' };
+    await session.journal.hold({ id: 'low', ...stroke, beneath: true });
+    await session.journal.hold({ id: 'lowest', ...stroke, beneath: true });
+    await session.journal.hold({ id: 'top', ...stroke });
+    const inking = new Inking(
+      session,
+      () => {},
+      () => {},
+    );
+    await inking.restoreHeld();
+    await inking.openTarget();
+    await savedOn(session);
+    // As the server gives them: in their order, first drawn first.
+    expect((await serverStrokes()).map(([id]) => id)).toEqual(['lowest', 'low', 'first', 'top']);
+  });
+
   it('cuts labels where they are made: a layer with the longest name can be changed', async () => {
     const { session, told } = await opened(new Browser('tablet'));
     const lines = () => session.model.layers.get('lines')!;

@@ -56,6 +56,7 @@ export class Inking {
   /** The last stroke of this visit, for the pen's preview. */
   lastHand: HandStroke | undefined;
   private readonly lastOrder = new Map<string, string>();
+  private readonly firstOrder = new Map<string, string>();
   /** What others had done when `lastOrder` was read. */
   private foreignSeen = 0;
 
@@ -111,7 +112,7 @@ export class Inking {
       if (done.leftover) stage.forget(done.leftover);
       return;
     }
-    if (target.layerId === null) return this.hold({ bytes, pen, colour: tool.colour });
+    if (target.layerId === null) return this.hold({ bytes, pen, colour: tool.colour, beneath: tool.beneath });
     if (tool.erases) return this.erase(target.layerId, bytes, pen, done.leftover);
     // Only with all strokes there is it known which is the lowest.
     if (tool.beneath) await this.session.ready;
@@ -174,8 +175,10 @@ export class Inking {
   }
 
   private orderBeneath(layerId: string): string {
-    const lowest = this.session.model.strokes.bottomOrderOf(layerId);
-    return orderBelow(lowest === undefined ? [] : [lowest]);
+    const lowest = [this.session.model.strokes.bottomOrderOf(layerId), this.firstOrder.get(layerId)];
+    const order = orderBelow(lowest.filter((known) => known !== undefined));
+    this.firstOrder.set(layerId, order);
+    return order;
   }
 
   /** The place of a layer's topmost stroke; read anew when others have drawn meanwhile. */
@@ -223,6 +226,7 @@ export class Inking {
   }
 
   private async landHeld(layerId: string, first: Change[]): Promise<void> {
+    if (this.held.some((h) => h.beneath)) await this.session.ready;
     // Under its own id a stroke lands once, even where another tab lands it too.
     const made = this.held.map((h) => this.makeStroke(layerId, h.bytes, h.pen, h, h.id));
     const ids = this.held.map((h) => h.id);

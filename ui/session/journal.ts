@@ -19,6 +19,8 @@ export interface HeldStroke {
   bytes: Uint8Array;
   pen: Pen;
   colour: string;
+  /** It is to go under the layer's others. */
+  beneath?: boolean;
 }
 
 interface JournalSchema extends DBSchema {
