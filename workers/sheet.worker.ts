@@ -205,7 +205,8 @@ function readySoon(): void {
     const { level, range } = sight;
     const isInSight = ({ layerId, level: of, tx, ty }: TileAddress) =>
       alone.has(layerId) && of === level && tx >= range.x0 && tx < range.x1 && ty >= range.y0 && ty < range.y1;
-    void ready.prepare(maker.nextPixels(isInSight).slice(-MOST_READY));
+    // Without them an undo makes its bitmaps itself.
+    ready.prepare(maker.nextPixels(isInSight).slice(-MOST_READY)).catch(() => undefined);
   }, READY_MS);
 }
 

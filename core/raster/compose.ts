@@ -58,8 +58,10 @@ export const inkStrength = (opacity = 1): number => Math.round(opacity * 255);
 /** Weakens all of a mask. @param strength 0 to 255, of 255. */
 export function fadeMask(mask: CoverageMask, strength: number): void {
   const { data, rowFrom, rowTo, width } = mask;
-  for (let j = mask.top; j < mask.bottom; j++)
-    for (let at = j * width + rowFrom[j]; at < j * width + rowTo[j]; at++) data[at] = div255(data[at] * strength);
+  for (let j = mask.top; j < mask.bottom; j++) {
+    const stop = j * width + rowTo[j];
+    for (let at = j * width + rowFrom[j]; at < stop; at++) data[at] = div255(data[at] * strength);
+  }
 }
 
 /** Takes from `mask` what `hole` covers (destination-out). Same size and origin. */

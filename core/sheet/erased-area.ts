@@ -1,16 +1,16 @@
 import type { Box } from '../geometry/box';
 import type { Spine } from '../stroke/spine';
 
-/** Directions in which a disc is looked at: half a circle of them, evenly spread. */
+/** Directions in which a disc is looked at: half a circle of them, every 22.5 degrees. */
 const DIRECTIONS: readonly (readonly [x: number, y: number])[] = [
   [1, 0],
-  [0.92, 0.39],
-  [0.71, 0.71],
-  [0.39, 0.92],
+  [0.9239, 0.3827],
+  [Math.SQRT1_2, Math.SQRT1_2],
+  [0.3827, 0.9239],
   [0, 1],
-  [-0.39, 0.92],
-  [-0.71, 0.71],
-  [-0.92, 0.39],
+  [-0.3827, 0.9239],
+  [-Math.SQRT1_2, Math.SQRT1_2],
+  [-0.9239, 0.3827],
 ];
 /** Values of a cone: its two centres and its radius. */
 const CONE = 5;
@@ -41,10 +41,6 @@ export class ErasedArea {
     this.cones.push(data[a], data[a + 1], data[b], data[b + 1], r);
     this.boxes.push({ x0, y0, x1, y1 });
     if (r < this.smallest) this.smallest = r;
-  }
-
-  get isEmpty(): boolean {
-    return this.boxes.length === 0;
   }
 
   /** Whether the area comes near to the straight line from point `i` of a spine to the next. */

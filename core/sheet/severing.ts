@@ -49,12 +49,15 @@ export function leftBy(
     if (seen.to > seen.from && walk.isSeen(seen)) {
       const from = last ? walk.inside(last, 'end') : walk.start;
       const to = cut === ends ? walk.end : walk.inside(cut, 'start');
-      left.push({ from: walk.sampleAt(from), to: walk.sampleAt(to) });
+      left.push({ from: rounded(walk.sampleAt(from), Math.floor), to: rounded(walk.sampleAt(to), Math.ceil) });
     }
     last = cut;
   }
   return left;
 }
+
+/** Outwards, so that a range never comes to nothing. */
+const rounded = (sample: number, round: (v: number) => number): number => round(sample * PER_SAMPLE) / PER_SAMPLE;
 
 const areSame = (a: readonly Stretch[], b: readonly Stretch[]): boolean =>
   a.length === b.length &&
@@ -133,7 +136,7 @@ class LineWalk {
     const { samples } = this.line;
     const i = Math.floor(place);
     const next = Math.min(samples.length - 1, i + 1);
-    return Math.round((samples[i] + (place - i) * (samples[next] - samples[i])) * PER_SAMPLE) / PER_SAMPLE;
+    return samples[i] + (place - i) * (samples[next] - samples[i]);
   }
 
   /** The parts of a stretch between points, with their lengths in px. */

@@ -33,6 +33,7 @@ export class Knots {
   pressed = 0;
   private near = 0;
   private sampleNumbers = new Float64Array();
+  private isNumbered = false;
   private spacing = 1;
   private slowest = 1;
   /** The latest sample. */
@@ -48,6 +49,7 @@ export class Knots {
   /** @param spacing paper px; @param cssPx one CSS px of the hand in paper px. */
   restart(spacing: number, cssPx: number): void {
     this.count = this.near = this.pressed = 0;
+    this.isNumbered = false;
     this.spacing = spacing;
     this.slowest = SLOWEST * cssPx;
   }
@@ -91,6 +93,7 @@ export class Knots {
   /** Puts the latest sample at the end, in the place of knots that lie too near to it. Undone by {@link reopen}. */
   end(): void {
     const { kept } = this;
+    this.isNumbered = false;
     kept.count = this.count;
     kept.index = -1;
     let k = this.count - 1;
@@ -128,9 +131,11 @@ export class Knots {
 
   /**
    * The samples that the knots of an ended stroke stand for, growing: a corner that lies between two samples is a part
-   * of the way from one to the next. Memory that is used again.
+   * of the way from one to the next. Made once a stroke, in memory that is used again.
    */
   numbers(): Float64Array {
+    if (this.isNumbered) return this.sampleNumbers;
+    this.isNumbered = true;
     const { s, first, count } = this;
     if (this.sampleNumbers.length < s.length) this.sampleNumbers = new Float64Array(s.length);
     const numbers = this.sampleNumbers;

@@ -99,7 +99,7 @@ export class SheetStore {
     ).run(to, name, now, now, from);
     const copies: [table: string, columns: string, which: string][] = [
       ['layers', `${columnsOf('layers')}, picture_hash`, ''],
-      ['strokes', `${columnsOf('strokes')}, ${BOX_COLUMNS}`, `AND (deleted = 0 OR id IN (${SEVERED_QUERY}))`],
+      ['strokes', `${columnsOf('strokes')}, ${BOX_COLUMNS}`, `AND (deleted = 0 OR EXISTS (${PARTS_QUERY}))`],
       ['erasures', `${columnsOf('erasures')}, ${BOX_COLUMNS}`, 'AND deleted = 0'],
       ['samples', 'id, bytes', ''],
     ];
@@ -241,9 +241,9 @@ const cardFrom = (r: Row): SheetCard => ({
 /** The samples of a stroke, a part of one, or an erasure. */
 const SAMPLES_QUERY = `SELECT bytes FROM samples WHERE sheet_id = @id AND id = COALESCE(
   (SELECT json_extract(stands, '$.samples') FROM strokes WHERE sheet_id = @id AND id = @mark), @mark)`;
-/** Strokes that were severed: what erased them has erased their parts. */
-const SEVERED_QUERY = `SELECT json_extract(p.stands, '$.of') FROM strokes p
-  WHERE p.sheet_id = strokes.sheet_id AND p.stands IS NOT NULL`;
+/** Parts that a stroke was severed into: what has erased it has erased them. */
+const PARTS_QUERY = `SELECT 1 FROM strokes p
+  WHERE p.sheet_id = strokes.sheet_id AND p.stands IS NOT NULL AND json_extract(p.stands, '$.of') = strokes.id`;
 
 /** Strokes that are read before others have a turn: some 20 ms. */
 const ROWS_AT_A_TIME = 4000;

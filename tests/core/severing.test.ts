@@ -1,15 +1,18 @@
+import { stroke as strokeShape } from '../../contract/entities';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import type { Stroke } from '../../core/sheet/entities';
 import { finish } from '../../core/sheet/ink-store';
+import { leftBy } from '../../core/sheet/severing';
 import { Lineage } from '../../core/sheet/lineage';
 import { sheetSvg } from '../../core/formats/sheet-svg';
 import { makePen, type Pen } from '../../core/stroke/pen';
 import type { Samples } from '../../core/stroke/samples';
+import { spineFrom } from '../../core/stroke/spine';
 import { SpineMaker, spineOf } from '../../core/stroke/spine-maker';
 import { encodeSamples } from '../../core/stroke/codec';
 import { Resvg } from '@resvg/resvg-js';
 import { handSamples, random } from '../measures/strokes';
-import { openedInk, TestSheet } from '../measures/sheets';
+import { openedInk, strokeEntity, TestSheet } from '../measures/sheets';
 
 const SIDE = 300;
 const work = new RasterWorkspace(SIDE, SIDE);
@@ -203,6 +206,28 @@ describe('a stroke that an eraser cuts through', () => {
     expect(partsOn(sheet)).toHaveLength(2);
   });
 
+  it('leaves ranges that the server takes, however far the hand went between two samples', () => {
+    const line = {
+      spine: spineFrom([
+        [0, 0, 5],
+        [10000, 0, 5],
+      ]),
+      samples: Float64Array.of(0, 1),
+      last: 1,
+    };
+    // What is left at the end is less than a thousandth of the way.
+    const cut = spineFrom([
+      [9999.4, -20, 0.3],
+      [9999.4, 20, 0.3],
+    ]);
+    const left = leftBy(line, { from: 0, to: 1 }, cut)!;
+    expect(left).toHaveLength(2);
+    for (const range of left)
+      expect(strokeShape.safeParse(strokeEntity('part', { stands: { samples: 'a', of: 'a', ...range } })).success).toBe(
+        true,
+      );
+  });
+
   it('may be a dot: gone if all of it is erased, else bitten', () => {
     const dot = handSamples(() => [150, 150], { ms: 0, tremorPx: 0 });
     const sheet = new TestSheet();
@@ -237,6 +262,7 @@ describe('a stroke that an eraser cuts through', () => {
       const before = sum(alphaOf(sheet));
       sheet.erase(eraser, sizePx);
       if (sheet.model.strokes.get(id)!.deleted) severed++;
+      for (const part of partsOn(sheet)) expect(strokeShape.safeParse(part).success).toBe(true);
       const [cut, whole] = [alphaOf(sheet), erasedWhole(samples, pen, engine, eraser, sizePx)];
       // Two spines of one line may lie a tenth of a pixel apart.
       expect(largestDifference(cut, whole)).toBeLessThanOrEqual(26);

@@ -21,6 +21,7 @@ import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
 import { FEWEST_STROKES, MOST_STEPS_BEHIND } from '../../server/store/kept-ink';
 import { KEPT_STEPS } from '../../server/store/low-tiles';
+import { setUpStore } from '../measures/server-store';
 import { listed, strokeEntity } from '../measures/sheets';
 import { handSamples } from '../measures/strokes';
 
@@ -34,19 +35,9 @@ const OTHER_TILE = packTile({
   data: new Uint8ClampedArray(4 * TILE_SIDE * TILE_SIDE).fill(9),
 });
 
-let folder: string;
 let store: Store;
 let n = 0;
-beforeEach(() => {
-  folder = mkdtempSync(join(tmpdir(), 'hush-line-low-'));
-  store = openStore(folder);
-  const paper = { widthPx: 800, heightPx: 600, ppi: 300 };
-  store.sheets.act({ id: 'act', kind: 'create', sheetId: 's', name: 'Reeds', paper }, 1000);
-});
-afterEach(() => {
-  store.close();
-  rmSync(folder, { recursive: true });
-});
+setUpStore((opened) => (store = opened));
 
 function send(changes: Change[], parts: Parts = new Map(), sheet = 's'): number {
   const step: Step = { id: `step${n++}`, device: 'd1', undoable: true, label: 'x', changes };

@@ -1,6 +1,3 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import request from 'supertest';
 import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { unpackInk } from '../../contract/ink-frame';
@@ -13,7 +10,8 @@ import { encodeSamples } from '../../core/stroke/codec';
 import { makePen } from '../../core/stroke/pen';
 import { wholeInk } from '../../demo/whole-ink';
 import { createApp } from '../../server/app';
-import { openStore, type Store } from '../../server/store';
+import type { Store } from '../../server/store';
+import { setUpStore } from '../measures/server-store';
 import { listed, strokeEntity } from '../measures/sheets';
 import { handSamples } from '../measures/strokes';
 
@@ -21,19 +19,9 @@ const SAMPLES = handSamples((u) => [20 + 200 * u, 40], { ms: 400 });
 const BYTES = encodeSamples(SAMPLES);
 const HOLE = encodeSamples(handSamples((u) => [120, 20 + 40 * u], { ms: 100 }));
 
-let folder: string;
 let store: Store;
 let n = 0;
-beforeEach(() => {
-  folder = mkdtempSync(join(tmpdir(), 'hush-line-severed-'));
-  store = openStore(folder);
-  const paper = { widthPx: 800, heightPx: 600, ppi: 300 };
-  store.sheets.act({ id: 'act', kind: 'create', sheetId: 's', name: 'Reeds', paper }, 1000);
-});
-afterEach(() => {
-  store.close();
-  rmSync(folder, { recursive: true });
-});
+setUpStore((opened) => (store = opened));
 
 const stepOf = (changes: Change[]): Step => ({ id: `step${n++}`, device: 'd1', undoable: true, label: 'x', changes });
 const send = (changes: Change[], parts: Parts = new Map()) =>

@@ -31,7 +31,6 @@ export interface ScreenSources {
 export const drawnRatio = ({ width, height }: Size, devicePixelRatio: number): number =>
   Math.min(MOST_RATIO, devicePixelRatio || 1, MAX_SIDE_PX / Math.max(1, width, height));
 
-/** White and grey squares, as many programs and the web show what is transparent. */
 /** What lies beneath while looking at the lines: the paper, something dark, something loud, or squares: nothing. */
 export const GROUNDS = ['paper', 'dark', 'loud', 'clear'] as const;
 export type Ground = (typeof GROUNDS)[number];
@@ -41,6 +40,7 @@ const GROUND_IMAGES: Record<Ground, string> = {
   paper: '',
   dark: plain('#23272f'),
   loud: plain('#b5ee4f'),
+  // White and grey squares, as many programs and the web show what is transparent.
   clear: 'repeating-conic-gradient(#d8d8d8 0 25%, #ffffff 0 50%)',
 };
 

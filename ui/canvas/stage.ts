@@ -10,7 +10,7 @@ import type { SheetClient } from '../../workers/sheet-client';
 import { runTileKey, type PaintedTile, type RunTile } from '../../workers/sheet-protocol';
 import { Camera, type Insets } from './camera';
 import { layerRuns, type Looking } from './layer-runs';
-import { PaperScreen, type WetInk, type Ground } from './paper-screen';
+import { PaperScreen, type Ground, type WetInk } from './paper-screen';
 import { PictureStore } from './picture-store';
 import { TileStore } from './tile-store';
 import { WetStroke } from './wet-stroke';

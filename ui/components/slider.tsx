@@ -1,6 +1,7 @@
 import { useRef, useState } from 'react';
 import { StyleSheet, View, type LayoutChangeEvent } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
+import { sliderKey } from './slider-keys';
 import { TOUCH } from '../theme/theme';
 import { useTheme } from '../theme/theme-context';
 
@@ -46,20 +47,10 @@ export function Slider({ label, value, min = 0, max = 100, step = 1, spoken, onC
     onChange(latest.current);
   };
   const onKeyDown = (event: { key: string; preventDefault(): void }) => {
-    const big = 10 * step;
-    const moves: Record<string, number> = {
-      ArrowRight: value + step,
-      ArrowUp: value + step,
-      ArrowLeft: value - step,
-      ArrowDown: value - step,
-      PageUp: value + big,
-      PageDown: value - big,
-      Home: min,
-      End: max,
-    };
-    if (disabled || !(event.key in moves)) return;
+    const next = sliderKey(event.key, value, { min, max, step });
+    if (disabled || next === undefined) return;
     event.preventDefault();
-    change(moves[event.key]);
+    change(next);
     // Held keys are one gesture.
     clearTimeout(keyTimer.current);
     keyTimer.current = setTimeout(() => onDone(latest.current), 400);

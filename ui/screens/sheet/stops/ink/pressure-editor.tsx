@@ -4,6 +4,7 @@ import Svg, { Path, Rect } from 'react-native-svg';
 import { decodeSamples } from '../../../../../core/stroke/codec';
 import { LEAST_MIDDLE, LEAST_SPAN, openingAt, type PressureCurve } from '../../../../../core/stroke/pressure-curve';
 import { PRESSURE_MAX } from '../../../../../core/stroke/samples';
+import { sliderKey } from '../../../../components/slider-keys';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
 import type { HandStroke } from '../../../../session/hand-stroke';
@@ -105,21 +106,12 @@ function Knob({
   const isHeld = useRef(false);
   const [least, most] = handle.range;
   const set = (value: number) => onSet(handle.set(Math.round(100 * Math.min(most, Math.max(least, value))) / 100));
-  const by: Record<string, number> = {
-    ArrowRight: 0.02,
-    ArrowUp: 0.02,
-    ArrowLeft: -0.02,
-    ArrowDown: -0.02,
-    PageUp: 0.1,
-    PageDown: -0.1,
-    Home: -1,
-    End: 1,
-  };
   const handlers = {
     onKeyDown: (e: { key: string; preventDefault(): void }) => {
-      if (!(e.key in by)) return;
+      const to = sliderKey(e.key, handle.value, { min: least, max: most, step: 0.01 });
+      if (to === undefined) return;
       e.preventDefault();
-      set(handle.value + by[e.key]);
+      set(to);
     },
     onPointerDown: (e: { nativeEvent: PointerEvent }) => {
       (own.current as unknown as HTMLElement).setPointerCapture(e.nativeEvent.pointerId);

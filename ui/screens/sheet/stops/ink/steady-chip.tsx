@@ -1,6 +1,7 @@
 import { useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Spline from 'lucide-react-native/icons/spline';
+import { sliderKey } from '../../../../components/slider-keys';
 import { Words } from '../../../../components/text';
 import { penSlice, steadyOf } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
@@ -22,22 +23,13 @@ export function SteadyChip() {
   const drag = useRef<{ x: number; from: number; moved: boolean }>(undefined);
   const set = (v: number) => dispatch(penSlice.actions.setSteady(Math.min(100, Math.max(0, Math.round(v)))));
   const next = () => set(RUNGS.find((r) => r > steady) ?? 0);
-  const keys: Record<string, number> = {
-    ArrowRight: steady + 1,
-    ArrowUp: steady + 1,
-    ArrowLeft: steady - 1,
-    ArrowDown: steady - 1,
-    PageUp: steady + 10,
-    PageDown: steady - 10,
-    Home: 0,
-    End: 100,
-  };
   const handlers = {
     onKeyDown: (e: { key: string; preventDefault(): void }) => {
-      if (!(e.key in keys) && e.key !== 'Enter') return;
+      const to = sliderKey(e.key, steady, { min: 0, max: 100, step: 1 });
+      if (to === undefined && e.key !== 'Enter') return;
       e.preventDefault();
-      if (e.key === 'Enter') next();
-      else set(keys[e.key]);
+      if (to === undefined) next();
+      else set(to);
     },
     onPointerDown: (e: { nativeEvent: PointerEvent }) => {
       const { pointerId, clientX } = e.nativeEvent;
