@@ -85,6 +85,7 @@ export const MIGRATIONS: readonly string[] = [
   // Strokes that were severed: the parts share the samples of the whole.
   `
   ALTER TABLE strokes ADD COLUMN stands TEXT;
-  CREATE INDEX strokes_severed ON strokes (sheet_id, json_extract(stands, '$.of')) WHERE stands IS NOT NULL;
+  ALTER TABLE strokes ADD COLUMN part_of TEXT GENERATED ALWAYS AS (json_extract(stands, '$.of')) VIRTUAL;
+  CREATE INDEX strokes_severed ON strokes (sheet_id, part_of) WHERE part_of IS NOT NULL;
   `,
 ];

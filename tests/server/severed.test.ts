@@ -11,6 +11,8 @@ import { makePen } from '../../core/stroke/pen';
 import { wholeInk } from '../../demo/whole-ink';
 import { createApp } from '../../server/app';
 import type { Store } from '../../server/store';
+import { FAMILY_QUERY } from '../../server/store/ink-damage';
+import { PARTS_QUERY } from '../../server/store/sheets';
 import { setUpStore } from '../measures/server-store';
 import { listed, strokeEntity } from '../measures/sheets';
 import { handSamples } from '../measures/strokes';
@@ -169,6 +171,20 @@ describe('a severed stroke on the server', () => {
         .map((s) => s.id)
         .sort(),
     ).toEqual(['a', 'left', 'rest', 'right']);
+  });
+
+  it('is found with its parts by index: an erasure on a large sheet reads a few rows', () => {
+    const rows = (query: string) =>
+      (store.db.prepare(`EXPLAIN QUERY PLAN ${query}`).all({ sheetId: 's', listed: 'a' }) as { detail: string }[])
+        .map(({ detail }) => detail.replace(/COVERING |EXISTS /g, ''))
+        .filter((detail) => /^(SEARCH|SCAN) [sp] /.test(detail));
+    expect(rows(FAMILY_QUERY)).toEqual([
+      'SEARCH s USING INDEX strokes_severed (sheet_id=? AND part_of=?)',
+      'SEARCH s USING PRIMARY KEY (sheet_id=? AND id=?)',
+    ]);
+    expect(rows(`SELECT id FROM strokes WHERE @sheetId <> @listed AND EXISTS (${PARTS_QUERY})`)).toEqual([
+      'SEARCH p USING INDEX strokes_severed (sheet_id=? AND part_of=?)',
+    ]);
   });
 
   it('is shown anew wherever its parts have gone, when its erasure is taken back', () => {
