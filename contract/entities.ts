@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Erasure, Layer, SheetSettings, Stroke } from '../core/sheet/entities';
 import { isOrder } from '../core/sheet/orders';
 import { isPrintable, MAX_NAME } from '../core/sheet/words';
-import { ENGINE, LEAST_OPACITY, PEN_KINDS, WIDTH_SOURCES, type Pen } from '../core/stroke/pen';
+import { ENGINE, LEAST_FLAT, LEAST_OPACITY, PEN_KINDS, WIDTH_SOURCES, type Pen } from '../core/stroke/pen';
 
 /** Words that every object has are no ids: looked up by name, they would be found. */
 export const id = z
@@ -33,6 +33,14 @@ export const pen = z.strictObject({
   handScale: z.number().min(1e-4).max(1e4),
   opacity: z.number().min(LEAST_OPACITY).max(1).optional(),
   press: press.optional(),
+  speed: unit.optional(),
+  taperInPart: unit.optional(),
+  taperOutPart: unit.optional(),
+  soft: unit.optional(),
+  grain: unit.optional(),
+  flat: z.number().min(LEAST_FLAT).max(1).optional(),
+  nibDeg: z.number().min(0).max(180).optional(),
+  turns: z.literal(true).optional(),
 }) satisfies z.ZodType<Pen>;
 
 /** Farther out than any paper, wherever its picture was moved to. */

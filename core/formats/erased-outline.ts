@@ -1,7 +1,8 @@
 import ClipperLib from 'clipper-lib';
 import { grow, overlaps, type Box } from '../geometry/box';
 import { spineBox, type DrawableStroke } from '../raster/draw-stroke';
-import { outlineOf, OutlineWorkspace, type Outline } from '../stroke/outline';
+import { inkOutline } from '../stroke/nib-outline';
+import { OutlineWorkspace, type Outline } from '../stroke/outline';
 import { partOf, type Spine } from '../stroke/spine';
 
 /** Erased strokes are cut on a grid of 1/1024 px. */
@@ -29,11 +30,11 @@ export function* erasedOutline(
   for (const [from, to] of piecesOf(spine)) {
     const piece = partOf(spine, from, to);
     const box = grow(spineBox(piece), 1);
-    let rest = toClipper(outlineOf(piece, arcTolerancePx, work));
+    let rest = toClipper(inkOutline(piece, arcTolerancePx, work));
     for (const hole of holes) {
       if (!overlaps(hole.box, box)) continue;
       for (const near of partsNear(hole.spine, box)) {
-        rest = without(rest, toClipper(outlineOf(near, arcTolerancePx, work)));
+        rest = without(rest, toClipper(inkOutline(near, arcTolerancePx, work)));
         if (++cuts % 32 === 0) yield;
         if (!rest.length) break;
       }

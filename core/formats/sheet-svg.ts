@@ -1,10 +1,14 @@
+import { fromByteArray } from 'base64-js';
 import { overlaps } from '../geometry/box';
 import { printable } from '../sheet/words';
-import { outlineOf, OutlineWorkspace, type Outline } from '../stroke/outline';
-import type { InkStore, Pause } from '../sheet/ink-store';
+import { inkOutline } from '../stroke/nib-outline';
+import { OutlineWorkspace, type Outline } from '../stroke/outline';
+import { isFaded } from '../stroke/pen';
+import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
 import { pxToMm, type PaperSize } from '../sheet/paper';
 import type { SheetModel } from '../sheet/sheet-model';
 import { erasedOutline } from './erased-outline';
+import { fadedPicture, type PlacedPicture } from './faded-picture';
 import { sentLayers } from '../sheet/sent-layers';
 
 /** Outlines are made as for a picture four times as fine as the paper's pixels. */
@@ -15,7 +19,8 @@ const PART = 100;
 
 /**
  * A sheet as SVG 1.1: a group a layer with its name, each stroke a filled outline (nonzero), size in mm,
- * one user unit a paper px, clipped to the paper. References and roughs are not in it.
+ * one user unit a paper px, clipped to the paper. Strokes with a soft edge or grain are pictures, one for all that follow each
+ * other. References and roughs are not in it.
  * Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
  */
 export function* sheetSvg(
@@ -27,7 +32,7 @@ export function* sheetSvg(
   const { widthPx, heightPx, ppi } = paper;
   const page = { x0: 0, y0: 0, x1: widthPx, y1: heightPx };
   const out: string[] = [
-    `<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="${mm(widthPx, ppi)}mm" height="${mm(heightPx, ppi)}mm" viewBox="0 0 ${widthPx} ${heightPx}">`,
+    `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" width="${mm(widthPx, ppi)}mm" height="${mm(heightPx, ppi)}mm" viewBox="0 0 ${widthPx} ${heightPx}">`,
     `<title>${escaped(title)}</title>`,
     `<defs><clipPath id="paper"><rect width="${widthPx}" height="${heightPx}"/></clipPath></defs>`,
   ];
@@ -36,36 +41,67 @@ export function* sheetSvg(
   const layers = sentLayers(model);
   const work = new OutlineWorkspace();
   for (const [n, layer] of layers.entries()) {
-    const records = ink.ofLayer(layer.id);
+    const records = ink.ofLayer(layer.id).filter((r) => overlaps(r.box, page));
     const opacity = layer.opacity < 1 ? ` opacity="${layer.opacity}"` : '';
     out.push(`<g id="layer-${n + 1}" fill-rule="nonzero"${opacity}><title>${escaped(layer.name)}</title>`);
-    for (let from = 0; from < records.length; from += PART) {
+    for (let from = 0; from < records.length;) {
       const done = (n + from / records.length) / layers.length;
       yield done;
-      const seen = records.slice(from, from + PART).filter((r) => overlaps(r.box, page));
-      for (const record of yield* ink.readable(seen)) {
-        const stroke = ink.drawable(record, SVG_LEVEL, 'exact');
-        let outline: Outline | undefined;
-        if (stroke.holes.length) {
-          const cutting = erasedOutline(stroke, ARC_TOLERANCE_PX, work);
-          for (let cut = cutting.next(); ; cut = cutting.next()) {
-            if (cut.done) {
-              outline = cut.value;
-              break;
-            }
-            yield done;
-          }
-        } else outline = outlineOf(stroke.spine, ARC_TOLERANCE_PX, work);
-        const d = pathData(outline);
-        const { opacity } = stroke;
-        const faint = opacity === undefined ? '' : ` fill-opacity="${opacity}"`;
-        if (d) out.push(`<path fill="${record.stroke.colour}"${faint} d="${d}"/>`);
-      }
+      const to = endOfRun(records, from);
+      const run = records.slice(from, to);
+      if (isFaded(run[0].pen)) {
+        const picture = yield* fadedPicture(ink, run, page, done);
+        if (picture) out.push(imageOf(picture));
+      } else
+        for (const record of yield* ink.readable(run)) {
+          const path = yield* pathOf(ink, record, work, done);
+          if (path) out.push(path);
+        }
+      from = to;
     }
     out.push('</g>');
   }
   out.push('</g>', '</svg>', '');
   return out.join('\n');
+}
+
+/** Where a run of strokes ends that are all outlines, at most {@link PART}, or all go into one picture. */
+function endOfRun(records: readonly StrokeRecord[], from: number): number {
+  const faded = isFaded(records[from].pen);
+  const most = faded ? records.length : Math.min(records.length, from + PART);
+  let to = from + 1;
+  while (to < most && isFaded(records[to].pen) === faded) to++;
+  return to;
+}
+
+/** A stroke as a filled path; nothing where nothing is left of it. */
+function* pathOf(
+  ink: InkStore,
+  record: StrokeRecord,
+  work: OutlineWorkspace,
+  done: number,
+): Generator<Pause, string | undefined> {
+  const stroke = ink.drawable(record, SVG_LEVEL, 'exact');
+  let outline: Outline | undefined;
+  if (stroke.holes.length) {
+    const cutting = erasedOutline(stroke, ARC_TOLERANCE_PX, work);
+    for (let cut = cutting.next(); ; cut = cutting.next()) {
+      if (cut.done) {
+        outline = cut.value;
+        break;
+      }
+      yield done;
+    }
+  } else outline = inkOutline(stroke.spine, ARC_TOLERANCE_PX, work);
+  const d = pathData(outline);
+  const { opacity } = stroke;
+  const faint = opacity === undefined ? '' : ` fill-opacity="${opacity}"`;
+  return d && `<path fill="${record.stroke.colour}"${faint} d="${d}"/>`;
+}
+
+function imageOf({ box, png }: PlacedPicture): string {
+  const { x0, y0, x1, y1 } = box;
+  return `<image x="${x0}" y="${y0}" width="${x1 - x0}" height="${y1 - y0}" xlink:href="data:image/png;base64,${fromByteArray(png)}"/>`;
 }
 
 const mm = (px: number, ppi: number): string => String(Number(pxToMm(px, ppi).toFixed(4)));

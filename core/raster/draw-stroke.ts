@@ -1,8 +1,9 @@
 import { grow, intersection, isEmpty, outward, overlaps, type Box } from '../geometry/box';
 import type { Spine } from '../stroke/spine';
-import { addSpine } from './add-spine';
+import { addInk } from './add-ink';
 import { cutMask, fadeMask, inkStrength, pourMask } from './compose';
 import { CoverageMask } from './coverage-mask';
+import { grainMask } from './grain';
 import type { Pixels, Rgb } from './pixels';
 
 /** A stroke ready to be drawn: everything in paper px. */
@@ -56,11 +57,13 @@ export function drawStroke(target: Pixels, stroke: DrawableStroke, scale: number
   });
   if (x1 <= x0 || y1 <= y0) return;
   mask.placeAt(x0, y0, x1 - x0, y1 - y0);
-  addSpine(mask, stroke.spine, scale);
+  addInk(mask, stroke.spine, scale);
+  const grain = stroke.spine.footprint?.grain ?? 0;
+  if (grain > 0) grainMask(mask, scale, grain);
   for (const { spine, box } of mask.isClean ? [] : stroke.holes) {
     if (!overlaps(gridArea(box, scale), { x0, y0, x1, y1 })) continue;
     hole.placeAt(x0, y0, x1 - x0, y1 - y0);
-    addSpine(hole, spine, scale);
+    addInk(hole, spine, scale);
     cutMask(mask, hole);
     hole.clean();
   }

@@ -13,7 +13,7 @@ import { drawStroke, paperArea, spineBox, type DrawableStroke, type RasterWorksp
 import { LruCache } from '../raster/lru-cache';
 import { makePixels, parseColour, type Pixels, type Rgb } from '../raster/pixels';
 import { ENGINE, type Pen } from '../stroke/pen';
-import { Spine } from '../stroke/spine';
+import { copyOf, OWN, type Spine } from '../stroke/spine';
 import { SpineMaker, type SampleRange } from '../stroke/spine-maker';
 import { byOrder, type Erasure, type Stroke } from './entities';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
@@ -546,9 +546,7 @@ export class InkStore {
     const then = matrices && Object.hasOwn(matrices, listed) ? matrices[listed] : IDENTITY;
     const spine = this.spineAt(hole, level, use);
     if (then.every((v, i) => v === stroke.matrix[i])) return { spine, box: hole.box };
-    const moved = new Spine();
-    moved.data = spine.data.slice(0, 3 * spine.count);
-    moved.count = spine.count;
+    const moved = copyOf(spine);
     transform(moved, compose(stroke.matrix, invert(then)));
     return { spine: moved, box: grow(spineBox(moved), BOX_SLACK_PX) };
   }
@@ -589,9 +587,19 @@ function isUsable(m: Matrix): boolean {
   return m.every(Number.isFinite) && factor > 1e-6 && factor < 1e6;
 }
 
-/** Moves a spine by a similarity, in place. */
+/** Moves a spine by a similarity, in place; a flat nib turns with it. */
 function transform(spine: Spine, matrix: Matrix): void {
   const factor = lengthScale(matrix);
+  const { footprint, own } = spine;
+  const turned = (x: number, y: number) => [
+    (matrix[0] * x + matrix[2] * y) / factor,
+    (matrix[1] * x + matrix[3] * y) / factor,
+  ];
+  if (footprint && footprint.flat < 1) {
+    const [ex, ey] = turned(footprint.ex, footprint.ey);
+    spine.footprint = { ...footprint, ex, ey };
+    for (let at = 1; own && at < OWN * spine.count; at += OWN) [own[at], own[at + 1]] = turned(own[at], own[at + 1]);
+  }
   for (let i = 0; i < 3 * spine.count; i += 3) {
     const [x, y] = applyMatrix(matrix, spine.data[i], spine.data[i + 1]);
     spine.data[i] = x;

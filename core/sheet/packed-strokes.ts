@@ -225,6 +225,10 @@ export class PackedStrokes {
     return this.columns.layers;
   }
 
+  get pens(): readonly Pen[] {
+    return this.columns.pens;
+  }
+
   get matrices(): readonly Matrix[] {
     return this.columns.matrices;
   }
@@ -232,6 +236,11 @@ export class PackedStrokes {
   /** The number of its layer in `layers`. */
   layerAt(row: number): number {
     return this.number(row, 0);
+  }
+
+  /** The number of its pen in `pens`. */
+  penAt(row: number): number {
+    return this.number(row, PEN);
   }
 
   /** The number of its matrix in `matrices`. */

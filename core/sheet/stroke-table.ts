@@ -1,3 +1,4 @@
+import type { Pen } from '../stroke/pen';
 import { byOrder, type Stroke } from './entities';
 import { PackedStrokes } from './packed-strokes';
 
@@ -54,14 +55,22 @@ export class StrokeTable {
     for (const stroke of this.values()) yield [stroke.id, stroke];
   }
 
-  /** How many strokes stand on any of these layers. @param most counts no further. */
-  countOn(layerIds: Iterable<string>, most = Infinity): number {
+  /** How many strokes stand on any of these layers. @param most counts no further. @param suits counts only such pens. */
+  countOn(layerIds: Iterable<string>, most = Infinity, suits: (pen: Pen) => boolean = () => true): number {
     const wanted = new Set(layerIds);
     let count = 0;
-    for (const stroke of this.since.values()) if (!stroke.deleted && wanted.has(stroke.layerId)) count++;
+    for (const { deleted, layerId, pen } of this.since.values())
+      if (!deleted && wanted.has(layerId) && suits(pen)) count++;
     const isWanted = this.packed.layers.map((id) => wanted.has(id));
+    const hasSuch = this.packed.pens.map(suits);
     for (let row = 0; row < this.packed.count && count < most; row++)
-      if (isWanted[this.packed.layerAt(row)] && !this.packed.isDeleted(row) && !this.isChanged(row)) count++;
+      if (
+        isWanted[this.packed.layerAt(row)] &&
+        hasSuch[this.packed.penAt(row)] &&
+        !this.packed.isDeleted(row) &&
+        !this.isChanged(row)
+      )
+        count++;
     return count;
   }
 

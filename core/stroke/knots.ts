@@ -24,7 +24,7 @@ export class Knots {
   s = new Float64Array(256);
   m = new Float64Array(256);
   /** The sample that made the knot. */
-  private first = new Float64Array(256);
+  first = new Float64Array(256);
   /** The last sample that was still at home at the knot: from there on the hand was on its way to the next. */
   private left = new Float64Array(256);
   /** Length from the knot before over the length from where the hand left it. */

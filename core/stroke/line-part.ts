@@ -26,7 +26,7 @@ export class LinePart implements PointSink {
         this.addBetween(x, y, r, place, this.from, out);
       this.hasBegun = true;
       if (place > this.to) this.addBetween(x, y, r, place, this.to, out);
-      else simplifier.add(x, y, r, out);
+      else simplifier.add(x, y, r, out, place);
       this.hasEnded = place >= this.to;
     }
     last.x = x;
@@ -43,7 +43,8 @@ export class LinePart implements PointSink {
   private addBetween(x: number, y: number, r: number, place: number, wanted: number, out: Spine): void {
     const { last } = this;
     const u = (wanted - last.place) / (place - last.place);
-    this.simplifier.add(last.x + u * (x - last.x), last.y + u * (y - last.y), last.r + u * (r - last.r), out);
+    const { simplifier } = this;
+    simplifier.add(last.x + u * (x - last.x), last.y + u * (y - last.y), last.r + u * (r - last.r), out, wanted);
   }
 }
 
@@ -52,7 +53,7 @@ export class MeasuredLine implements PointSink {
   readonly places: number[] = [];
 
   add(x: number, y: number, r: number, out: Spine, place: number): void {
-    out.push(x, y, r);
+    out.push(x, y, r, place);
     this.places.push(place);
   }
 

@@ -1,7 +1,7 @@
 import { EVEN_PRESSURE, openingAt, type PressureCurve } from './pressure-curve';
 
 /** The pens of this engine, named after the real tools. */
-export const PEN_KINDS = ['fineliner', 'dip', 'brush'] as const;
+export const PEN_KINDS = ['fineliner', 'dip', 'brush', 'marker', 'pencil', 'wash'] as const;
 export type PenKind = (typeof PEN_KINDS)[number];
 
 /** Where the width of a stroke comes from. */
@@ -30,17 +30,46 @@ export interface Pen {
   opacity?: number;
   /** Absent: {@link EVEN_PRESSURE}. */
   press?: PressureCurve;
+  /** How far a fast hand closes the nib, 0 to 1; absent: wholly where the width comes from speed, else not at all. */
+  speed?: number;
+  /** Tapers as parts of the stroke's length, 0 to 1, beside those in px; of a length of at most {@link MEASURED_PX}. */
+  taperInPart?: number;
+  taperOutPart?: number;
+  /** The part of the radius over which the edge fades, 0 to 1; absent: hard. */
+  soft?: number;
+  /** How much the paper's grain shows through, 0 to 1; absent: not at all. */
+  grain?: number;
+  /** The thickness of a flat nib as a part of its width; absent: the nib is round. */
+  flat?: number;
+  /** Where a flat nib's width points, clockwise degrees from the right, 0 to 179. */
+  nibDeg?: number;
+  /** A flat nib lies across the pen and turns with it; `nibDeg` holds where a pen stands upright or has no tilt. */
+  turns?: true;
 }
 
 /** What an artist sets of a pen beside its size and how steady it is. */
 export interface PenSettings {
   /** Width at no pressure, as a part of the size, 0 to 1. */
   smallest: number;
+  /** What the tapers are measured by. */
+  tapersBy: 'size' | 'length';
   /** Longest tapers, in multiples of the size. */
   taperIn: number;
   taperOut: number;
+  /** Tapers as parts of the stroke's length, 0 to 1. */
+  taperInPart: number;
+  taperOutPart: number;
+  /** How far speed closes the nib, 0 to 1: beside pressure, and where there is none. */
+  speed: number;
+  handSpeed: number;
   /** 0 to 1. */
   opacity: number;
+  soft: number;
+  grain: number;
+  /** {@link LEAST_FLAT} to 1. */
+  flat: number;
+  nibDeg: number;
+  turns: boolean;
   press: PressureCurve;
 }
 
@@ -48,19 +77,49 @@ export interface PenSettings {
 export const MOST_TAPER = 16;
 /** Ink that covers less than this cannot be seen. */
 export const LEAST_OPACITY = 0.05;
+/** The thinnest flat nib, as a part of its width. */
+export const LEAST_FLAT = 0.15;
+/** Of a longer stroke, tapers in parts of the length are parts of this much of it, CSS px: the rest can settle while it is drawn. */
+export const MEASURED_PX = 1000;
 
-/** Whether a pen's width comes from the hand, and what is set by choosing it. */
+const PLAIN: PenSettings = {
+  smallest: 1,
+  tapersBy: 'size',
+  taperIn: 0,
+  taperOut: 0,
+  taperInPart: 0,
+  taperOutPart: 0,
+  speed: 0,
+  handSpeed: 1,
+  opacity: 1,
+  soft: 0,
+  grain: 0,
+  flat: 1,
+  nibDeg: 135,
+  turns: false,
+  press: EVEN_PRESSURE,
+};
+
+/** Whether a pen's width comes from the hand, and what is set by choosing it (common practice, no source). */
 const CHARACTER: Record<PenKind, { varies: boolean; settings: PenSettings }> = {
-  fineliner: { varies: false, settings: { smallest: 1, taperIn: 0, taperOut: 0, opacity: 1, press: EVEN_PRESSURE } },
-  dip: { varies: true, settings: { smallest: 0.12, taperIn: 2.5, taperOut: 4, opacity: 1, press: EVEN_PRESSURE } },
-  // From a hair to its belly (common practice, no source).
-  brush: { varies: true, settings: { smallest: 0.03, taperIn: 5, taperOut: 9, opacity: 1, press: EVEN_PRESSURE } },
+  fineliner: { varies: false, settings: PLAIN },
+  dip: { varies: true, settings: { ...PLAIN, smallest: 0.12, taperIn: 2.5, taperOut: 4 } },
+  // From a hair to its belly.
+  brush: { varies: true, settings: { ...PLAIN, smallest: 0.03, taperIn: 5, taperOut: 9 } },
+  marker: { varies: false, settings: { ...PLAIN, flat: 0.2 } },
+  pencil: { varies: true, settings: { ...PLAIN, smallest: 0.6, taperIn: 0.5, taperOut: 1, soft: 0.6, grain: 0.9 } },
+  wash: { varies: true, settings: { ...PLAIN, smallest: 0.5, soft: 0.6, opacity: 0.35 } },
 };
 
 /** A pen as it comes. */
 export const settingsOf = (kind: PenKind): PenSettings => CHARACTER[kind].settings;
 /** Whether the width of a pen's line comes from the hand. */
 export const variesWidth = (kind: PenKind): boolean => CHARACTER[kind].varies;
+/** Whether a pen's ink is as strong as it is pressed, and wider and paler when it lies down. */
+export const leans = ({ kind }: Pick<Pen, 'kind'>): boolean => kind === 'pencil';
+
+/** Whether its ink is no matter of outlines: it has a soft edge, or grain. */
+export const isFaded = ({ soft, grain }: Pen): boolean => soft !== undefined || grain !== undefined;
 
 /** However wide the nib: a taper is a movement of the hand, CSS px. */
 const LONGEST_TAPER_PX = 240;
@@ -75,18 +134,34 @@ export function makePen(
   settings: PenSettings = settingsOf(kind),
 ): Pen {
   const varies = variesWidth(kind);
-  return {
+  const widthFrom = !varies ? 'even' : hasPressure ? 'pressure' : 'speed';
+  const byLength = settings.tapersBy === 'length';
+  const taperPx = (multiple: number) => (byLength ? 0 : Math.min(multiple * sizePx, LONGEST_TAPER_PX / handScale));
+  const pen: Pen = {
     kind,
     sizePx,
     steady,
-    widthFrom: !varies ? 'even' : hasPressure ? 'pressure' : 'speed',
+    widthFrom,
     smallest: varies ? settings.smallest : 1,
-    taperInPx: Math.min(settings.taperIn * sizePx, LONGEST_TAPER_PX / handScale),
-    taperOutPx: Math.min(settings.taperOut * sizePx, LONGEST_TAPER_PX / handScale),
+    taperInPx: taperPx(settings.taperIn),
+    taperOutPx: taperPx(settings.taperOut),
     handScale,
-    ...(settings.opacity < 1 ? { opacity: Math.max(LEAST_OPACITY, settings.opacity) } : {}),
-    ...(varies && !isEven(settings.press) ? { press: settings.press } : {}),
   };
+  // What is as it always was is left out: a stroke says only what is its own.
+  if (settings.opacity < 1) pen.opacity = Math.max(LEAST_OPACITY, settings.opacity);
+  if (varies && !isEven(settings.press)) pen.press = settings.press;
+  if (widthFrom === 'pressure' && settings.speed > 0) pen.speed = settings.speed;
+  if (widthFrom === 'speed' && settings.handSpeed < 1) pen.speed = settings.handSpeed;
+  if (byLength && settings.taperInPart > 0) pen.taperInPart = settings.taperInPart;
+  if (byLength && settings.taperOutPart > 0) pen.taperOutPart = settings.taperOutPart;
+  if (settings.soft > 0) pen.soft = settings.soft;
+  if (settings.grain > 0) pen.grain = settings.grain;
+  if (settings.flat < 1) {
+    pen.flat = Math.max(LEAST_FLAT, settings.flat);
+    pen.nibDeg = settings.nibDeg;
+    if (settings.turns) pen.turns = true;
+  }
+  return pen;
 }
 
 const isEven = ({ light, firm, middle }: PressureCurve): boolean =>
@@ -105,6 +180,10 @@ export function openingOfSpeed(speed: number): number {
   const v = Math.min(1, Math.max(0, (speed - SLOW) / (FAST - SLOW)));
   return (1 - v) / (1 + v);
 }
+
+/** How far speed closes the nib of a pen, 0 to 1. */
+export const speedOf = ({ widthFrom, speed }: Pen): number =>
+  widthFrom === 'even' ? 0 : (speed ?? (widthFrom === 'speed' ? 1 : 0));
 
 /** Radius in paper px for an opening 0 to 1. */
 export const radiusOf = (pen: Pen, opening: number): number =>

@@ -9,6 +9,8 @@ export interface PointSink {
 
 /** Longest run that may wait for a decision; bounds the work per point and the undecided tail. */
 const MAX_RUN = 12;
+/** Values of a waiting point: x, y, r and its place. */
+const POINT = 4;
 
 /**
  * Drops spine points as they stream by: a run is dropped while each of its points lies within the
@@ -17,7 +19,7 @@ const MAX_RUN = 12;
  * @see the opening-window form of Douglas & Peucker (1973), with the radius as a third coordinate.
  */
 export class Simplifier implements PointSink {
-  private run = new Float64Array(3 * (MAX_RUN + 1));
+  private run = new Float64Array(POINT * (MAX_RUN + 1));
   private length = 0;
   private started = false;
 
@@ -31,24 +33,25 @@ export class Simplifier implements PointSink {
   }
 
   /** Takes the next point; emits the one before it when that has become necessary. */
-  add(x: number, y: number, r: number, out: Spine): void {
+  add(x: number, y: number, r: number, out: Spine, place: number): void {
     if (!this.started) {
       this.started = true;
-      out.push(x, y, r);
+      out.push(x, y, r, place);
     } else if (this.length && (this.length === MAX_RUN || !this.fits(x, y, r, out))) {
       this.flush(out);
     }
-    const at = 3 * this.length++;
+    const at = POINT * this.length++;
     this.run[at] = x;
     this.run[at + 1] = y;
     this.run[at + 2] = r;
+    this.run[at + 3] = place;
   }
 
   /** Emits the last point, which always stands. */
   flush(out: Spine): void {
     if (!this.length) return;
-    const at = 3 * (this.length - 1);
-    out.push(this.run[at], this.run[at + 1], this.run[at + 2]);
+    const at = POINT * (this.length - 1);
+    out.push(this.run[at], this.run[at + 1], this.run[at + 2], this.run[at + 3]);
     this.length = 0;
   }
 
@@ -71,13 +74,13 @@ export class Simplifier implements PointSink {
     if (sq === 0) return false;
     const limit = this.tolerancePx * this.tolerancePx;
     for (let i = 0; i < this.length; i++) {
-      const px = this.run[3 * i] - ax;
-      const py = this.run[3 * i + 1] - ay;
+      const px = this.run[POINT * i] - ax;
+      const py = this.run[POINT * i + 1] - ay;
       const u = (px * dx + py * dy) / sq;
       if (u < 0 || u > 1) return false;
       const ex = px - u * dx;
       const ey = py - u * dy;
-      const er = this.run[3 * i + 2] - (ar + u * (r - ar));
+      const er = this.run[POINT * i + 2] - (ar + u * (r - ar));
       if (ex * ex + ey * ey > limit || er * er > limit) return false;
     }
     return true;

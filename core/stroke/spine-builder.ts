@@ -1,8 +1,10 @@
 import { smoothAlong } from './along-curve';
 import { alongSums, lineValue, noSums } from './along-sums';
+import { footprintOf, type Footprint } from './footprint';
 import { enlarged } from './growing';
 import { Knots } from './knots';
-import { ENGINE, openingOfPressure, openingOfSpeed, radiusOf, type Pen } from './pen';
+import { Lean } from './lean';
+import { ENGINE, MEASURED_PX, openingOfPressure, openingOfSpeed, radiusOf, speedOf, type Pen } from './pen';
 import { SampleClock } from './sample-clock';
 import { Simplifier, type PointSink } from './simplifier';
 import { Spine } from './spine';
@@ -39,7 +41,7 @@ const MAX_HAND_SCALE = 256;
 export interface Builder {
   readonly spine: Spine;
   restart(pen: Pen, tolerancePx: number): void;
-  push(x: number, y: number, tMs: number, pressure: number): void;
+  push(x: number, y: number, tMs: number, pressure: number, altitudeDeg?: number, azimuthDeg?: number): void;
   settle(): void;
   tail(out: Spine, repeated?: number): void;
   /** Ends a stroke of which nothing has settled: from then on it can be walked, and places named. */
@@ -82,12 +84,18 @@ export class SpineBuilder implements Builder {
   private readonly lookahead = new Simplifier();
   private readonly sums = noSums();
   private readonly smoothedPlace = { x: 0, y: 0 };
-  private readonly tapers = { inPx: 0, outFrom: 0, outPx: 0, end: 0 };
+  private readonly tapers = { inPx: 0, outFrom: 0, outPx: 0, end: 0, isShort: false };
+  private readonly lean = new Lean();
+  private footprint: Footprint | undefined;
+  private leans = false;
+  private measuredPx = 0;
   private tangentX = 0;
   private tangentY = 0;
   private steadyPx = 0;
   private speedPx = 0;
   private evenPx = 0;
+  /** How far beyond a knot the line has to be known before its width and lean are. */
+  private waitPx = 0;
   private cssPx = 1;
 
   /**
@@ -112,16 +120,22 @@ export class SpineBuilder implements Builder {
     this.knots.restart(KNOT_PX * this.cssPx, this.cssPx);
     this.timed = this.opened = this.smoothed = this.segments = 0;
     this.steadyPx = (this.engine === LINE_ENGINE ? steadyReachOfLines : steadyReach)(pen.steady / 100) * this.cssPx;
-    const fromSpeed = pen.widthFrom === 'speed';
-    this.speedPx = fromSpeed ? SPEED_PX * this.cssPx : 0;
-    this.evenPx = pen.widthFrom === 'even' ? 0 : (fromSpeed ? EVEN_SPEED_PX : EVEN_PRESSURE_PX) * this.cssPx;
+    const usesSpeed = speedOf(pen) > 0;
+    this.speedPx = usesSpeed ? SPEED_PX * this.cssPx : 0;
+    this.evenPx = pen.widthFrom === 'even' ? 0 : (usesSpeed ? EVEN_SPEED_PX : EVEN_PRESSURE_PX) * this.cssPx;
+    this.measuredPx = MEASURED_PX * this.cssPx;
+    this.footprint = footprintOf(pen);
+    this.leans = this.lean.restart(pen, this.cssPx);
+    this.waitPx = this.leans ? Math.max(this.evenPx, this.lean.evenPx) : this.evenPx;
+    this.lookAlong(this.spine);
     this.simplifier.restart(tolerancePx / 2);
     this.lookahead.restart(tolerancePx / 2);
   }
 
-  /** Adds a sample: paper px, ms since pen-down (never falling), pressure 0 to 1. */
-  push(x: number, y: number, tMs: number, pressure: number): void {
+  /** Adds a sample: paper px, ms since pen-down (never falling), pressure 0 to 1, degrees. */
+  push(x: number, y: number, tMs: number, pressure: number, altitudeDeg = 90, azimuthDeg = 0): void {
     const index = this.clock.n;
+    if (this.leans) this.lean.push(index, altitudeDeg, azimuthDeg);
     this.clock.push(tMs);
     this.knots.push(index, x, y, pressure);
     if (this.knots.count > this.sx.length) this.growArrays();
@@ -145,13 +159,13 @@ export class SpineBuilder implements Builder {
     const isOpen = (at: number) => this.opened < sure && s[this.opened] >= at;
     for (;;) {
       const at = s[this.smoothed];
-      if (!(at + this.steadyPx <= limit && isOpen(at + this.evenPx))) break;
+      if (!(at + this.steadyPx <= limit && isOpen(at + this.waitPx))) break;
       this.smooth(this.smoothed++, sure, limit);
     }
-    // Tapers are as long as the pen allows once the stroke has room for both.
-    if (limit < pen.taperInPx + pen.taperOutPx + pen.sizePx / 2) return;
-    this.setTapers(limit);
     const { tapers } = this;
+    this.setTapers(limit);
+    // Tapers are as long as the pen allows once the stroke has room for both; a part of the length grows with it.
+    if (tapers.isShort || (pen.taperInPart !== undefined && limit < this.measuredPx)) return;
     // Segment k bends towards the knots after k + 1, so it waits for them.
     while (this.segments + 1 + CHORD_KNOTS < this.smoothed && s[this.segments + 1] <= tapers.outFrom)
       this.walkSegment(this.segments++, this.smoothed, this.simplifier, this.spine);
@@ -165,8 +179,8 @@ export class SpineBuilder implements Builder {
     out.clear();
     const { spine, knots, lookahead } = this;
     if (knots.count === 0) return;
-    for (let at = 3 * Math.max(0, spine.count - repeated); at < 3 * spine.count; at += 3)
-      out.push(spine.data[at], spine.data[at + 1], spine.data[at + 2]);
+    out.append(spine, Math.max(0, spine.count - repeated), spine.count);
+    this.lookAlong(out);
     this.end();
     lookahead.copyFrom(this.simplifier);
     this.walk(lookahead, out);
@@ -188,8 +202,8 @@ export class SpineBuilder implements Builder {
       knots.time(this.timed, clock.t);
     }
     for (let k = this.opened; k < count; k++) {
+      this.open(k, count);
       if (isDot) this.opening[k] = this.dotOpening();
-      else this.open(k, count);
     }
     for (let k = this.smoothed; k < count; k++) this.smooth(k, count, end);
     this.setTapers(end);
@@ -198,6 +212,7 @@ export class SpineBuilder implements Builder {
   /** Walks what has not settled of an ended stroke; places are lengths of the hand's way, paper px. */
   walk(line: PointSink, out: Spine): void {
     const { count } = this.knots;
+    this.lookAlong(out);
     if (count === 1) line.add(this.sx[0], this.sy[0], this.sr[0], out, 0);
     for (let k = this.segments; k + 1 < count; k++) this.walkSegment(k, count, line, out);
   }
@@ -212,12 +227,27 @@ export class SpineBuilder implements Builder {
     return valueAt(knots.s, knots.numbers(), knots.count, place);
   }
 
+  /** What is pushed into `out` from now on is of this nib. */
+  private lookAlong(out: Spine): void {
+    out.footprint = this.footprint;
+    if (!this.leans) return;
+    const { knots, lean } = this;
+    out.ownAt = (place, into, at) => lean.write(knots.s, knots.count, place, into, at);
+  }
+
   /** How far the nib opens at knot k, knowing `known` knots. */
   private open(k: number, known: number): void {
     const { pen, knots } = this;
-    if (pen.widthFrom === 'even') this.opening[k] = 1;
-    else if (pen.widthFrom === 'pressure') this.opening[k] = openingOfPressure(knots.p[k], pen);
-    else this.opening[k] = openingOfSpeed(this.speedAt(k, known) / this.cssPx);
+    const pressed = pen.widthFrom === 'pressure' ? openingOfPressure(knots.p[k], pen) : 1;
+    this.opening[k] =
+      this.speedPx > 0 ? pressed * this.slowed(openingOfSpeed(this.speedAt(k, known) / this.cssPx)) : pressed;
+    if (this.leans) this.lean.at(k, knots.first[k]);
+  }
+
+  /** What speed leaves of a nib that it opens this far, as far as it has a say. */
+  private slowed(opening: number): number {
+    const say = speedOf(this.pen);
+    return say === 1 ? opening : 1 - say * (1 - opening);
   }
 
   /** Paper px per ms around knot k: over `speedPx` to both sides, and at least two knots. */
@@ -236,7 +266,7 @@ export class SpineBuilder implements Builder {
     const { pen, knots, clock } = this;
     if (pen.widthFrom === 'even') return 1;
     if (pen.widthFrom === 'pressure') return openingOfPressure(knots.pressed, pen);
-    return Math.min(1, (clock.t[clock.n - 1] - clock.t[0]) / DOT_MS);
+    return this.slowed(Math.min(1, (clock.t[clock.n - 1] - clock.t[0]) / DOT_MS));
   }
 
   /** Smooths knot `k` of the first `known`, in a line that goes on to length `end` at least. */
@@ -252,6 +282,7 @@ export class SpineBuilder implements Builder {
       if (sums.s0 > 0) opening = sums.a0 / sums.s0;
     }
     this.sr[k] = radiusOf(pen, opening);
+    if (this.leans) this.sr[k] *= this.lean.smooth(k, s, known, opening);
   }
 
   private smoothPlace(k: number, known: number, reach: number): void {
@@ -274,12 +305,16 @@ export class SpineBuilder implements Builder {
   /** Tapers for a stroke of length `end`: shortened in proportion where it has no room for both. */
   private setTapers(end: number): void {
     const { pen, tapers } = this;
-    const both = pen.taperInPx + pen.taperOutPx;
+    const measured = end < this.measuredPx ? end : this.measuredPx;
+    const inPx = pen.taperInPx + (pen.taperInPart ?? 0) * measured;
+    const outPx = pen.taperOutPx + (pen.taperOutPart ?? 0) * measured;
+    const both = inPx + outPx;
     // A dot stays round: what lies within the nib itself is not tapered.
     const room = Math.max(0, end - pen.sizePx / 2);
-    const part = both > room ? room / both : 1;
-    tapers.inPx = pen.taperInPx * part;
-    tapers.outPx = pen.taperOutPx * part;
+    tapers.isShort = both > room;
+    const part = tapers.isShort ? room / both : 1;
+    tapers.inPx = inPx * part;
+    tapers.outPx = outPx * part;
     tapers.outFrom = end - tapers.outPx;
     tapers.end = end;
   }

@@ -3,7 +3,8 @@ import { FirstSpineBuilder } from './engine-1/spine-builder';
 import { ENGINE, makePen, type Pen } from './pen';
 import { emptySamples, PRESSURE_MAX, TICKS_PER_MS, type Samples } from './samples';
 import { LinePart, MeasuredLine } from './line-part';
-import { Spine } from './spine';
+import { usesLean } from './lean';
+import { copyOf, Spine } from './spine';
 import { SpineBuilder, type Builder } from './spine-builder';
 
 /** From one sample to another; a part of the way to the next counts as a part. */
@@ -30,7 +31,7 @@ export class SpineMaker {
 
   /** The spine of packed samples, or of a part of them. @throws {RangeError} as {@link decodeSamples}. */
   ofBytes(bytes: Uint8Array, pen: Pen, engine: number, tolerancePx: number, stands?: SampleRange): Spine {
-    const samples = decodeSamples(bytes, false, this.scratch);
+    const samples = decodeSamples(bytes, usesLean(pen), this.scratch);
     return stands ? this.ofPart(samples, stands, pen, engine, tolerancePx) : this.of(samples, pen, engine, tolerancePx);
   }
 
@@ -46,15 +47,14 @@ export class SpineMaker {
     const spine = new Spine();
     builder.walk(part, spine);
     part.flush(spine);
-    spine.data = spine.data.slice(0, 3 * spine.count);
     spine.isCutStart = from > 0;
     spine.isCutEnd = to < samples.count - 1;
-    return spine;
+    return copyOf(spine);
   }
 
   /** The spine of packed samples with the sample at each point. @throws {RangeError} as {@link decodeSamples}. */
   measured(bytes: Uint8Array, pen: Pen, engine: number, tolerancePx: number): MeasuredSpine {
-    const samples = decodeSamples(bytes, false, this.scratch);
+    const samples = decodeSamples(bytes, usesLean(pen), this.scratch);
     const builder = this.ended(samples, pen, engine, tolerancePx);
     const spine = new Spine(samples.count);
     const line = new MeasuredLine();
@@ -80,9 +80,9 @@ export class SpineMaker {
     // The tail repeats the last settled point.
     const skipped = settled.count ? 1 : 0;
     const spine = new Spine(settled.count + tail.count - skipped);
-    spine.data.set(settled.data.subarray(0, 3 * settled.count));
-    spine.data.set(tail.data.subarray(3 * skipped, 3 * tail.count), 3 * settled.count);
-    spine.count = settled.count + tail.count - skipped;
+    spine.append(settled, 0, settled.count);
+    spine.append(tail, skipped, tail.count);
+    spine.footprint = tail.footprint;
     return spine;
   }
 
@@ -102,6 +102,8 @@ export class SpineMaker {
         samples.y[i] / perPx,
         samples.t[i] / TICKS_PER_MS,
         samples.pressure[i] / PRESSURE_MAX,
+        samples.altitude[i],
+        samples.azimuth[i],
       );
     return builder;
   }

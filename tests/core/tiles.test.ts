@@ -95,7 +95,7 @@ describe('simplifying', () => {
       const simplifier = new Simplifier();
       simplifier.restart(0.2);
       const out = new Spine();
-      for (const [x, y, r] of points) simplifier.add(x, y, r, out);
+      points.forEach(([x, y, r], place) => simplifier.add(x, y, r, out, place));
       simplifier.flush(out);
       expect(out.count).toBeLessThan(points.length);
       expect([...out.data.slice(0, 3)]).toEqual(points[0]);

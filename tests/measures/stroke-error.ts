@@ -1,4 +1,4 @@
-import { addSpine } from '../../core/raster/add-spine';
+import { addInk } from '../../core/raster/add-ink';
 import { CoverageMask } from '../../core/raster/coverage-mask';
 import type { Outline } from '../../core/stroke/outline';
 import { spineFrom, type Spine } from '../../core/stroke/spine';
@@ -99,7 +99,7 @@ function addSpan(out: Float64Array, rect: Rect, row: number, x0: number, x1: num
 export function ourCoverage(spine: Spine, { x0, y0, width, height }: Rect): Float64Array {
   const mask = new CoverageMask(width, height);
   mask.placeAt(x0, y0);
-  addSpine(mask, spine, 1);
+  addInk(mask, spine, 1);
   return Float64Array.from(mask.data, (v) => v / 255);
 }
 

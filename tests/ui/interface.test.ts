@@ -130,8 +130,9 @@ describe('the pen in the hand', () => {
     } as unknown as Storage;
     const kept = penSlice.getInitialState();
     delete (globalThis as { localStorage?: Storage }).localStorage;
-    expect(kept).toMatchObject({ kind: 'dip', steady: { dip: 80, brush: 35 }, erasing: false, own: {} });
+    expect(kept).toMatchObject({ kind: 'dip', steady: { dip: 80 }, erasing: false, own: {}, pens: [], keptId: null });
     expect(steadyOf({ ...kept, kind: 'brush' })).toBe(55);
+    expect(steadyOf({ ...kept, device: 'pen' })).toBe(80);
   });
 });
 

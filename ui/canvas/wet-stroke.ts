@@ -1,11 +1,14 @@
 import { intersection, isEmpty, union, type Box } from '../../core/geometry/box';
-import { addSpine, type SpinePart } from '../../core/raster/add-spine';
+import { addInk } from '../../core/raster/add-ink';
+import type { SpinePart } from '../../core/raster/add-spine';
 import { inkStrength } from '../../core/raster/compose';
 import { CoverageMask } from '../../core/raster/coverage-mask';
 import { gridArea, spineBox } from '../../core/raster/draw-stroke';
+import { Grain } from '../../core/raster/grain';
 import { div255, type Rgb } from '../../core/raster/pixels';
 import { eachTile, TILE, tileBox, tilesOver } from '../../core/raster/tiles';
 import { toleranceAt } from '../../core/sheet/ink-box';
+import { footprintOf } from '../../core/stroke/footprint';
 import type { Pen } from '../../core/stroke/pen';
 import { SampleRecorder, unitLog2For, type HandPoint, type Samples } from '../../core/stroke/samples';
 import { partOf, Spine } from '../../core/stroke/spine';
@@ -47,6 +50,9 @@ export class WetStroke {
   private readonly changed = new Set<string>();
 
   private readonly strength: number;
+  /** Its ink is not the same all over its nib: no disc covers anything wholly. */
+  private readonly isUneven: boolean;
+  private readonly grain: Grain | undefined;
 
   /** @param devicePxPerPaperPx decides how finely the hand is recorded. */
   constructor(
@@ -58,11 +64,13 @@ export class WetStroke {
     this.recorder = new SampleRecorder(unitLog2For(devicePxPerPaperPx));
     this.builder = new SpineBuilder(pen, toleranceAt(level));
     this.strength = inkStrength(pen.opacity);
+    this.isUneven = footprintOf(pen) !== undefined;
+    this.grain = pen.grain ? new Grain(2 ** level, pen.grain) : undefined;
   }
 
   add(point: HandPoint): void {
     const p = this.recorder.add(point);
-    this.builder.push(p.x, p.y, p.tMs, p.pressure);
+    this.builder.push(p.x, p.y, p.tMs, p.pressure, p.altitudeDeg, p.azimuthDeg);
   }
 
   /**
@@ -131,8 +139,11 @@ export class WetStroke {
           const row = j * mask.width - mask.x0;
           const to = Math.min(part.x1, mask.x0 + mask.rowTo[j]);
           let at = (y - box.y0) * width - box.x0;
+          const grained = this.grain?.row(y);
           for (let x = Math.max(part.x0, mask.x0 + mask.rowFrom[j]); x < to; x++) {
-            const cover = strength < 255 ? div255(mask.data[row + x] * strength) : mask.data[row + x];
+            let cover = mask.data[row + x];
+            if (grained && cover > 0) cover = grained(cover, x);
+            if (strength < 255) cover = div255(cover * strength);
             if (cover !== 0 && cover > words[at + x] >>> 24) words[at + x] = ((cover << 24) | colour) >>> 0;
           }
         }
@@ -171,11 +182,11 @@ export class WetStroke {
       if (tile.isFull) return;
       this.touched.add(key);
       const mask = isTail ? (tile.tail ??= this.tailMask(tx, ty)) : tile.settled;
-      if (discCovers(spine, since, scale, tileBox(tx, ty))) {
+      if (!this.isUneven && discCovers(spine, since, scale, tileBox(tx, ty))) {
         fill(mask);
         if (isTail) tile.isTailFull = true;
         else tile.isFull = true;
-      } else addSpine(mask, spine, scale, part);
+      } else addInk(mask, spine, scale, part);
     });
   }
 

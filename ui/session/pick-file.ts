@@ -1,11 +1,22 @@
 const PICTURE_TYPES = 'image/png,image/jpeg,image/webp,image/gif';
 
 /** Lets the artist choose a picture, or take one; undefined when nothing was chosen. */
-export function pickPicture(fromCamera = false): Promise<File | undefined> {
+export const pickPicture = (fromCamera = false): Promise<File | undefined> => pickFile(PICTURE_TYPES, fromCamera);
+
+/** What is longer is no text of ours, bytes. */
+const MOST_TEXT = 4e6;
+
+/** Lets the artist choose a file of text; undefined when nothing was chosen. What is too long for one is empty. */
+export async function pickText(types: string): Promise<string | undefined> {
+  const file = await pickFile(types, false);
+  return file && (file.size > MOST_TEXT ? '' : file.text());
+}
+
+function pickFile(types: string, fromCamera: boolean): Promise<File | undefined> {
   return new Promise((resolve) => {
     const input = document.createElement('input');
     input.type = 'file';
-    input.accept = PICTURE_TYPES;
+    input.accept = types;
     // The attribute: browsers without a camera of their own do not know the property.
     if (fromCamera) input.setAttribute('capture', 'environment');
     input.addEventListener('change', () => resolve(input.files?.[0]));

@@ -1,3 +1,4 @@
+import { isFaded } from '../../core/stroke/pen';
 import { sentLayers } from '../../core/sheet/sent-layers';
 import { compose, invert, type Matrix } from '../../core/geometry/matrix';
 import {
@@ -94,6 +95,12 @@ export function moveLayer(session: SheetSession, layer: Layer, by: 1 | -1): Prom
 /** Whether there is any ink on the layers that are sent. */
 export const hasSentInk = (session: SheetSession): boolean =>
   session.hasInkOn(sentLayers(session.model).map((l) => l.id));
+
+/** Whether some of it has no outlines. */
+export const hasFadedInk = (session: SheetSession): boolean => {
+  const layers = sentLayers(session.model).map((l) => l.id);
+  return session.model.strokes.countOn(layers, 1, isFaded) > 0;
+};
 
 /** Whether any ink stands on the sheet. */
 export const hasInk = (session: SheetSession): boolean => session.hasInkOn([...session.model.layers.keys()]);

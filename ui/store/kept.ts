@@ -1,18 +1,28 @@
+/** A text in the browser's storage; null where there is none, or none can be read. */
+export function keptText(key: string): string | null {
+  try {
+    return localStorage.getItem(key);
+  } catch {
+    return null;
+  }
+}
+
 /** A value in the browser's storage; anything unreadable there counts as absent. */
 export function readKept<T>(key: string, fallback: T): T {
   try {
-    const text = localStorage.getItem(key);
+    const text = keptText(key);
     return text === null ? fallback : { ...fallback, ...(JSON.parse(text) as Partial<T>) };
   } catch {
     return fallback;
   }
 }
 
-/** Keeps a value for the next visit, if the browser lets us. */
-export function keep(key: string, value: unknown): void {
+/** Keeps a value for the next visit. @returns false where the browser does not let us: it then lasts as long as the page. */
+export function keep(key: string, value: unknown): boolean {
   try {
     localStorage.setItem(key, JSON.stringify(value));
+    return true;
   } catch {
-    // Private windows may refuse; the value then lasts as long as the page.
+    return false;
   }
 }

@@ -1,6 +1,7 @@
-import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { createSlice, nanoid, type PayloadAction } from '@reduxjs/toolkit';
 import { PEN_KINDS, settingsOf, type PenKind, type PenSettings } from '../../core/stroke/pen';
-import { readKept } from './kept';
+import { keptText, readKept } from './kept';
+import { MOST_PENS, PENS_KEY, readKeptPens, type KeptPen } from './kept-pens';
 
 export const PEN_KEY = 'hush-line.pen';
 export const BLACK = '#000000';
@@ -8,16 +9,23 @@ export const WHITE = '#ffffff';
 /** A small choice beside black and white: loud ones for roughs, quiet ones for lines. */
 export const INK_COLOURS = [BLACK, WHITE, '#1f3a5f', '#5b2a1d', '#2f5d3a', '#c2185b', '#0077c8', '#d35400'];
 
+/** What names a pen: its kind as it comes, or the id under which the artist keeps one. */
+export type PenKey = string;
+
 export interface PenState {
   kind: PenKind;
+  /** The artist's own pen that is in the hand, if it is one. */
+  keptId: string | null;
+  /** The artist's own, in their order. */
+  pens: KeptPen[];
   /** Which of the sheet's four nibs. */
   nib: number;
-  /** How steady, with a pen. */
-  steady: Record<PenKind, number>;
+  /** How steady, with a pen, where it was changed. */
+  steady: Record<PenKey, number>;
   /** The same with a finger or a mouse, which begin steadier. */
-  handSteady: Record<PenKind, number>;
+  handSteady: Record<PenKey, number>;
   /** What the artist has changed of each pen. */
-  own: Partial<Record<PenKind, Partial<PenSettings>>>;
+  own: Record<PenKey, Partial<PenSettings> | undefined>;
   /** What drew last. */
   device: 'pen' | 'hand';
   colour: string;
@@ -32,11 +40,17 @@ export interface PenState {
   eraserSize: number;
 }
 
+const STEADY: Record<PenKind, number> = { fineliner: 20, dip: 35, brush: 35, marker: 35, pencil: 20, wash: 20 };
+/** A finger or mouse is less sure. */
+const HAND_STEADIER = 20;
+
 const initial: PenState = {
   kind: 'dip',
+  keptId: null,
+  pens: [],
   nib: 1,
-  steady: { fineliner: 20, dip: 35, brush: 35 },
-  handSteady: { fineliner: 40, dip: 55, brush: 55 },
+  steady: {},
+  handSteady: {},
   own: {},
   device: 'hand',
   colour: BLACK,
@@ -50,11 +64,15 @@ const initial: PenState = {
 /** The pen as it was left; what was kept before there was a pen knows nothing of it. */
 function keptPen(): PenState {
   const kept = readKept(PEN_KEY, initial);
+  const pens = readKeptPens(keptText(PENS_KEY));
+  const own = pens.find(({ id }) => id === kept.keptId);
   return {
     ...kept,
-    kind: PEN_KINDS.includes(kept.kind) ? kept.kind : initial.kind,
-    steady: { ...initial.steady, ...kept.steady },
-    handSteady: { ...initial.handSteady, ...kept.handSteady },
+    pens,
+    keptId: own ? own.id : null,
+    kind: own ? own.kind : PEN_KINDS.includes(kept.kind) ? kept.kind : initial.kind,
+    steady: { ...kept.steady },
+    handSteady: { ...kept.handSteady },
     erasing: false,
     eraserHeld: false,
   };
@@ -67,6 +85,14 @@ export const penSlice = createSlice({
   reducers: {
     take: (state, { payload }: PayloadAction<PenKind>) => {
       state.kind = payload;
+      state.keptId = null;
+      state.erasing = false;
+    },
+    takeKept: (state, { payload }: PayloadAction<string>) => {
+      const pen = state.pens.find(({ id }) => id === payload);
+      if (!pen) return;
+      state.kind = pen.kind;
+      state.keptId = pen.id;
       state.erasing = false;
     },
     takeNib: (state, { payload }: PayloadAction<number>) => {
@@ -74,14 +100,66 @@ export const penSlice = createSlice({
       state.erasing = false;
     },
     setSteady: (state, { payload }: PayloadAction<number>) => {
-      state[state.device === 'pen' ? 'steady' : 'handSteady'][state.kind] = payload;
+      state[state.device === 'pen' ? 'steady' : 'handSteady'][penKey(state)] = payload;
     },
     setPen: (state, { payload }: PayloadAction<Partial<PenSettings>>) => {
-      state.own[state.kind] = { ...state.own[state.kind], ...payload };
+      const key = penKey(state);
+      state.own[key] = { ...state.own[key], ...payload };
     },
-    /** The pen in the hand is again as it came. */
-    resetPen: (state) => {
-      delete state.own[state.kind];
+    /** The pen in the hand is again as it came, or as it was kept. */
+    resetPen: (state) => forget(state, penKey(state)),
+    /** Keeps the pen in the hand, as it is set, under a name; the one that it was made of is as it was. */
+    keepPen: {
+      prepare: (name: string) => ({ payload: { name, id: nanoid() } }),
+      reducer: (state, { payload }: PayloadAction<{ name: string; id: string }>) => {
+        if (state.pens.length >= MOST_PENS) return;
+        const key = penKey(state);
+        state.pens.push({
+          ...payload,
+          kind: state.kind,
+          settings: settingsInHand(state),
+          steady: steadyWith(state, 'pen', key),
+          handSteady: steadyWith(state, 'hand', key),
+        });
+        forget(state, key);
+        state.keptId = payload.id;
+      },
+    },
+    /** What was changed of the artist's own pen in the hand belongs to it from now on. */
+    keepChanges: (state) => {
+      const pen = state.pens.find(({ id }) => id === state.keptId);
+      if (!pen) return;
+      pen.settings = settingsInHand(state);
+      pen.steady = steadyWith(state, 'pen', pen.id);
+      pen.handSteady = steadyWith(state, 'hand', pen.id);
+      forget(state, pen.id);
+    },
+    renamePen: (state, { payload }: PayloadAction<{ id: string; name: string }>) => {
+      const pen = state.pens.find(({ id }) => id === payload.id);
+      if (pen) pen.name = payload.name;
+    },
+    /** Moves one of the artist's own pens by so many places. */
+    movePen: (state, { payload }: PayloadAction<{ id: string; by: number }>) => {
+      const from = state.pens.findIndex(({ id }) => id === payload.id);
+      const to = from + payload.by;
+      if (from < 0 || to < 0 || to >= state.pens.length) return;
+      state.pens.splice(to, 0, ...state.pens.splice(from, 1));
+    },
+    deletePen: (state, { payload }: PayloadAction<string>) => {
+      state.pens = state.pens.filter(({ id }) => id !== payload);
+      if (state.keptId === payload) state.keptId = null;
+    },
+    /** Puts pens where they were, or at the end. */
+    addPens: (state, { payload }: PayloadAction<{ pens: KeptPen[]; at?: number }>) => {
+      const known = new Set(state.pens.map(({ id }) => id));
+      const room = MOST_PENS - state.pens.length;
+      const fresh = payload.pens.filter(({ id }) => !known.has(id)).slice(0, room);
+      state.pens.splice(payload.at ?? state.pens.length, 0, ...fresh);
+    },
+    /** Another tab has changed them. */
+    pensChanged: (state, { payload }: PayloadAction<KeptPen[]>) => {
+      state.pens = payload;
+      if (!payload.some(({ id }) => id === state.keptId)) state.keptId = null;
     },
     setBeneath: (state, { payload }: PayloadAction<boolean>) => {
       state.beneath = payload;
@@ -106,13 +184,39 @@ export const penSlice = createSlice({
   },
 });
 
-/** How steady the pen in the hand is, for what draws with it. */
-export const steadyOf = (pen: PenState): number => (pen.device === 'pen' ? pen.steady : pen.handSteady)[pen.kind];
+const forget = (state: PenState, key: PenKey): void => {
+  for (const table of [state.own, state.steady, state.handSteady]) delete table[key];
+};
+
+/** What a pen's settings are kept by. */
+export const penKey = ({ keptId, kind }: Pick<PenState, 'keptId' | 'kind'>): PenKey => keptId ?? kind;
+
+const keptOf = (pen: PenState, key: PenKey): KeptPen | undefined => pen.pens.find(({ id }) => id === key);
+
+function steadyWith(pen: PenState, device: PenState['device'], key: PenKey): number {
+  const kept = keptOf(pen, key);
+  const byKind = STEADY[kept?.kind ?? (key as PenKind)];
+  return device === 'pen'
+    ? (pen.steady[key] ?? kept?.steady ?? byKind)
+    : (pen.handSteady[key] ?? kept?.handSteady ?? byKind + HAND_STEADIER);
+}
+
+/** How steady a pen is for what draws with it. @param key another than the one in the hand. */
+export const steadyOf = (pen: PenState, key = penKey(pen)): number => steadyWith(pen, pen.device, key);
 
 /** A pen as the artist has set it. */
-export const ownSettings = (pen: Pick<PenState, 'own'>, kind: PenKind): PenSettings => ({
-  ...settingsOf(kind),
-  ...pen.own[kind],
+export const ownSettings = (pen: PenState, key: PenKey): PenSettings => ({
+  ...(keptOf(pen, key)?.settings ?? settingsOf(key as PenKind)),
+  ...pen.own[key],
 });
+
+/** The pen in the hand as it is set. */
+export const settingsInHand = (pen: PenState): PenSettings => ownSettings(pen, penKey(pen));
+
+/** Whether a pen is no longer as it came, or as it was kept. */
+export function isChanged(pen: PenState, key = penKey(pen)): boolean {
+  const isOther = (table: Record<PenKey, unknown>) => table[key] !== undefined;
+  return isOther(pen.own) || (keptOf(pen, key) !== undefined && (isOther(pen.steady) || isOther(pen.handSteady)));
+}
 
 export const isErasing = (pen: PenState): boolean => pen.erasing || pen.eraserHeld;

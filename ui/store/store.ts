@@ -2,6 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { drawerApi } from './drawer-api';
 import { keep } from './kept';
+import { PENS_KEY, readKeptPens } from './kept-pens';
 import { noticeSlice } from './notice-slice';
 import { PEN_KEY, penSlice } from './pen-slice';
 import { SETTINGS_KEY, settingsSlice } from './settings-slice';
@@ -26,12 +27,24 @@ export type AppDispatch = AppStore['dispatch'];
 export const useAppDispatch = useDispatch.withTypes<AppDispatch>();
 export const useAppSelector = useSelector.withTypes<RootState>();
 
-/** Keeps pen and settings for the next visit. */
+/** Keeps pen and settings for the next visit. The artist's own pens are followed from tab to tab. */
 export function keepPreferences(store: AppStore): void {
   let { pen, settings } = store.getState();
   store.subscribe(() => {
     const now = store.getState();
-    if (now.pen !== pen) keep(PEN_KEY, (pen = now.pen));
     if (now.settings !== settings) keep(SETTINGS_KEY, (settings = now.settings));
+    if (now.pen === pen) return;
+    const before = pen;
+    const { pens, ...rest } = (pen = now.pen);
+    keep(PEN_KEY, rest);
+    if (pens !== before.pens && !keep(PENS_KEY, pens)) store.dispatch(noticeSlice.actions.add(NOT_KEPT));
+  });
+  globalThis.addEventListener?.('storage', ({ key, newValue }) => {
+    if (key === PENS_KEY) store.dispatch(penSlice.actions.pensChanged(readKeptPens(newValue)));
   });
 }
+
+const NOT_KEPT = {
+  text: 'This browser keeps nothing for the next visit, so your own pens last only as long as this page. Send them to a file to have them again.',
+  tone: 'warning' as const,
+};

@@ -1,6 +1,6 @@
 import type { SheetSettings } from '../../../../../core/sheet/entities';
 import type { HandTool } from '../../../../session/inking';
-import { isErasing, ownSettings, steadyOf, type PenState } from '../../../../store/pen-slice';
+import { isErasing, settingsInHand, steadyOf, type PenState } from '../../../../store/pen-slice';
 
 /** The eraser's sizes in paper px, for a resolution. */
 export const eraserSizes = (ppi: number): number[] =>
@@ -13,7 +13,7 @@ export function handTool(pen: PenState, settings: SheetSettings, ppi: number, er
     kind: pen.kind,
     sizePx: erases ? eraserSizes(ppi)[pen.eraserSize] : settings.nibs[pen.nib],
     steady: steadyOf(pen),
-    settings: ownSettings(pen, pen.kind),
+    settings: settingsInHand(pen),
     colour: pen.colour,
     beneath: pen.beneath,
     erases,

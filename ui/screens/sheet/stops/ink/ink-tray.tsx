@@ -14,10 +14,11 @@ import { useTheme } from '../../../../theme/theme-context';
 import { ColourChips } from './colour-chips';
 import { eraserSizes } from './hand-tool';
 import { useLayoutKind } from '../../frame/layout-kind';
+import { KeptPenRows } from './kept-pens';
 import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from './line-widths';
 import { NibChips } from './nib-chips';
 import { PenChoice } from './pen-choice';
-import { PEN_NAMES } from './pen-names';
+import { nameInHand } from './pen-names';
 import { PenPreview } from './pen-preview';
 import { PenSettingRows } from './pen-settings';
 import { StackPanel } from '../../stack/stack-panel';
@@ -41,7 +42,7 @@ export function InkTray() {
         open
         bar={
           <>
-            <Heading>{isErasing(pen) ? 'Eraser' : PEN_NAMES[pen.kind]}</Heading>
+            <Heading>{isErasing(pen) ? 'Eraser' : nameInHand(pen)}</Heading>
             {!isErasing(pen) && <PreviewInSight />}
             {kind === 'wide' && nibs}
           </>
@@ -79,7 +80,7 @@ function PenButton({ expanded, onPress }: { expanded: boolean; onPress(): void }
   const theme = useTheme();
   const pen = useAppSelector((s) => s.pen);
   const Chevron = expanded ? ChevronDown : ChevronUp;
-  const name = isErasing(pen) ? 'Eraser' : PEN_NAMES[pen.kind];
+  const name = isErasing(pen) ? 'Eraser' : nameInHand(pen);
   return (
     <Pressable
       role="button"
@@ -88,7 +89,9 @@ function PenButton({ expanded, onPress }: { expanded: boolean; onPress(): void }
       onPress={onPress}
       style={[styles.pen, { borderColor: theme.rule, backgroundColor: theme.raised }]}
     >
-      <Words strong>{name}</Words>
+      <Words strong numberOfLines={1} style={styles.penName}>
+        {name}
+      </Words>
       <Chevron size={18} color={theme.quiet} />
     </Pressable>
   );
@@ -138,6 +141,7 @@ function PenDetails() {
       <ColourChips colours={INK_COLOURS} wrap />
       <NibDetails />
       <PenSettingRows />
+      <KeptPenRows />
     </>
   );
 }
@@ -196,6 +200,7 @@ const styles = StyleSheet.create({
     borderRadius: 6,
     paddingHorizontal: 12,
   },
+  penName: { flexShrink: 1, maxWidth: 120 },
   inSight: { position: 'sticky', top: 0, zIndex: 1 } as object,
   ladder: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },
   rung: { paddingHorizontal: 6, minWidth: 48 },

@@ -1,21 +1,23 @@
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import Svg, { Path } from 'react-native-svg';
-import { spineBox } from '../../../../../core/raster/draw-stroke';
-import { outlineOf } from '../../../../../core/stroke/outline';
-import { makePen, type Pen, type PenKind } from '../../../../../core/stroke/pen';
-import { spineOf } from '../../../../../core/stroke/spine-maker';
+import { unpremultiply } from '../../../../../core/raster/compose';
+import { drawStroke, RasterWorkspace, spineBox } from '../../../../../core/raster/draw-stroke';
+import { makePixels, parseColour, type Pixels } from '../../../../../core/raster/pixels';
 import { decodeSamples } from '../../../../../core/stroke/codec';
+import { makePen, type Pen } from '../../../../../core/stroke/pen';
+import { spineOf } from '../../../../../core/stroke/spine-maker';
 import { useAppSelector } from '../../../../store/store';
 import { RADIUS } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 import { plainWave, type HandStroke } from '../../../../session/hand-stroke';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { useOpenSheet } from '../../../../session/session-context';
-import { ownSettings, steadyOf } from '../../../../store/pen-slice';
+import { ownSettings, penKey, steadyOf, type PenKey } from '../../../../store/pen-slice';
 
 /** On a phone the settings below it need the room. */
 const HEIGHT = { phone: 34, side: 48, wide: 48 };
+/** What is left free around the stroke, px. */
+const MARGIN = 6;
 
 /** The artist's own last stroke, as the pen in the hand would draw it. */
 export function PenPreview() {
@@ -32,53 +34,60 @@ export function PenPreview() {
   );
 }
 
-/** The artist's own last stroke, as a pen with its settings would draw it. @param kind another than the one in the hand. */
-export function StrokeOfPen({ kind, height, colour }: { kind?: PenKind; height: number; colour: string }) {
+/** The artist's own last stroke, as a pen with its settings would draw it. @param of another than the one in the hand. */
+export function StrokeOfPen({ of, height, colour }: { of?: PenKey; height: number; colour: string }) {
   const pen = useAppSelector((s) => s.pen);
-  const shown = kind ?? pen.kind;
-  const nibs = useAppSelector((s) => s.sheet.settings?.nibs);
+  const shown = of ?? penKey(pen);
+  const kind = pen.pens.find(({ id }) => id === shown)?.kind ?? (shown as Pen['kind']);
+  const size = useAppSelector((s) => s.sheet.settings?.nibs[pen.nib] ?? 8);
   const done = useAppSelector((s) => s.sheet.undo.count);
-  const size = nibs?.[pen.nib] ?? 8;
-  const steady = steadyOf({ ...pen, kind: shown });
+  const steady = steadyOf(pen, shown);
   const { inking } = useOpenSheet();
   const [width, setWidth] = useState(0);
-  const own = pen.own[shown];
-  const settings = useMemo(() => ownSettings({ own: { [shown]: own } }, shown), [shown, own]);
-  const d = useMemo(() => {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const settings = useMemo(() => ownSettings(pen, shown), [pen, shown]);
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d');
+    if (!context || width < 4 * MARGIN) return;
     const hand = inking.lastHand ?? plainWave(pen.device === 'pen');
-    const made = makePen(shown, size, steady, hand.hasPressure, hand.handScale, settings);
-    return width > 24 ? previewPath(hand, made, width, height) : '';
+    const made = makePen(kind, size, steady, hand.hasPressure, hand.handScale, settings);
+    const ratio = window.devicePixelRatio > 1 ? 2 : 1;
+    const pixels = strokeFitted(hand, made, width * ratio, height * ratio, MARGIN * ratio, colour);
+    context.canvas.width = pixels.width;
+    context.canvas.height = pixels.height;
+    context.putImageData(new ImageData(pixels.data, pixels.width, pixels.height), 0, 0);
     // `done` changes with every stroke.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [shown, pen.device, size, steady, settings, done, inking, width, height]);
+  }, [kind, pen.device, size, steady, settings, done, inking, width, height, colour]);
   return (
-    <View onLayout={(e) => setWidth(Math.floor(e.nativeEvent.layout.width))} style={styles.stroke}>
-      <Svg width={Math.max(1, width)} height={height}>
-        <Path d={d} fill={colour} fillOpacity={settings.opacity} fillRule="nonzero" />
-      </Svg>
+    <View onLayout={(e) => setWidth(Math.floor(e.nativeEvent.layout.width))} style={[styles.stroke, { height }]}>
+      <canvas ref={canvas} style={{ width, height }} aria-hidden />
     </View>
   );
 }
 
-/** A stroke as SVG path data, fitted into a box, in px. */
-function previewPath(hand: HandStroke, pen: Pen, width: number, height: number): string {
+/** A stroke as the one renderer draws it, made to fit into a rectangle; not multiplied by alpha. */
+function strokeFitted(
+  hand: HandStroke,
+  pen: Pen,
+  width: number,
+  height: number,
+  margin: number,
+  colour: string,
+): Pixels {
   const spine = spineOf(decodeSamples(hand.bytes), pen, 0.1);
   const box = spineBox(spine);
-  const scale = Math.min((width - 12) / (box.x1 - box.x0), (height - 12) / (box.y1 - box.y0), 1);
-  const { xy, ends } = outlineOf(spine, 0.1 / scale);
-  const at = (i: number) => {
-    const x = (xy[2 * i] - (box.x0 + box.x1) / 2) * scale + width / 2;
-    const y = (xy[2 * i + 1] - (box.y0 + box.y1) / 2) * scale + height / 2;
-    return `${x.toFixed(2)} ${y.toFixed(2)}`;
-  };
-  let from = 0;
-  let d = '';
-  for (const end of ends) {
-    for (let i = from; i < end; i++) d += (i === from ? 'M' : 'L') + at(i);
-    d += 'Z';
-    from = end;
+  const scale = Math.min((width - 2 * margin) / (box.x1 - box.x0), (height - 2 * margin) / (box.y1 - box.y0), 2);
+  const { data, count } = spine;
+  for (let at = 0; at < 3 * count; at += 3) {
+    data[at] = (data[at] - (box.x0 + box.x1) / 2) * scale + width / 2;
+    data[at + 1] = (data[at + 1] - (box.y0 + box.y1) / 2) * scale + height / 2;
+    data[at + 2] *= scale;
   }
-  return d;
+  const pixels = makePixels(0, 0, width, height);
+  const stroke = { spine, box: spineBox(spine), colour: parseColour(colour), opacity: pen.opacity, holes: [] };
+  drawStroke(pixels, stroke, 1, new RasterWorkspace(width, height));
+  unpremultiply(pixels.data);
+  return pixels;
 }
 
 const styles = StyleSheet.create({

@@ -1,66 +1,167 @@
 import { StyleSheet, View } from 'react-native';
-import { LEAST_OPACITY, MOST_TAPER, variesWidth, type PenSettings } from '../../../../../core/stroke/pen';
-import { Button } from '../../../../components/button';
+import { LEAST_FLAT, LEAST_OPACITY, MOST_TAPER, variesWidth, type PenSettings } from '../../../../../core/stroke/pen';
+import { pxToMm } from '../../../../../core/sheet/paper';
+import { Choice } from '../../../../components/choice';
 import { Slider } from '../../../../components/slider';
 import { Toggle } from '../../../../components/toggle';
 import { Words } from '../../../../components/text';
-import { ownSettings, penSlice, steadyOf } from '../../../../store/pen-slice';
+import { penSlice, settingsInHand, steadyOf } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { useLayoutKind } from '../../frame/layout-kind';
-import { PEN_NAMES } from './pen-names';
 import { PressureEditor } from './pressure-editor';
+
+interface GroupProps {
+  settings: PenSettings;
+  set(change: Partial<PenSettings>): void;
+}
 
 /** All that is set of the pen in the hand beside its nib: each pen keeps its own. */
 export function PenSettingRows() {
   const dispatch = useAppDispatch();
   const pen = useAppSelector((s) => s.pen);
-  const sizePx = useAppSelector((s) => s.sheet.settings?.nibs[pen.nib] ?? 1);
-  const settings = ownSettings(pen, pen.kind);
+  const settings = settingsInHand(pen);
   const set = (change: Partial<PenSettings>) => dispatch(penSlice.actions.setPen(change));
-  const taper = (multiple: number) => `${Math.round(multiple * sizePx)} px`;
+  const group = { settings, set };
   return (
     <>
       <SettingRow label="Steady" value={steadyOf(pen)} onSet={(v) => dispatch(penSlice.actions.setSteady(v))} />
-      {variesWidth(pen.kind) && (
-        <SettingRow
-          label="Smallest width"
-          value={Math.round(100 * settings.smallest)}
-          shown={`${Math.round(100 * settings.smallest)} %`}
-          onSet={(v) => set({ smallest: v / 100 })}
-        />
-      )}
-      {variesWidth(pen.kind) && <PressureEditor />}
-      <SettingRow
-        label="Taper at the start"
-        value={4 * settings.taperIn}
-        max={4 * MOST_TAPER}
-        shown={taper(settings.taperIn)}
-        onSet={(v) => set({ taperIn: v / 4 })}
-      />
-      <SettingRow
-        label="Taper at the end"
-        value={4 * settings.taperOut}
-        max={4 * MOST_TAPER}
-        shown={taper(settings.taperOut)}
-        onSet={(v) => set({ taperOut: v / 4 })}
-      />
-      <SettingRow
+      {variesWidth(pen.kind) && <WidthRows {...group} />}
+      {pen.kind === 'marker' && <FlatNibRows {...group} />}
+      <TaperRows {...group} />
+      <PercentRow
         label="Opacity"
         name="Ink opacity"
-        value={Math.round(100 * settings.opacity)}
-        min={100 * LEAST_OPACITY}
-        shown={`${Math.round(100 * settings.opacity)} %`}
-        onSet={(v) => set({ opacity: v / 100 })}
+        value={settings.opacity}
+        least={LEAST_OPACITY}
+        onSet={(opacity) => set({ opacity })}
       />
+      <PercentRow label="Soft edge" value={settings.soft} onSet={(soft) => set({ soft })} />
+      {pen.kind === 'pencil' && <PercentRow label="Grain" value={settings.grain} onSet={(grain) => set({ grain })} />}
       <Toggle
         label="Beneath: new lines go under the layer's others"
         on={pen.beneath}
         onChange={(on) => dispatch(penSlice.actions.setBeneath(on))}
       />
-      {pen.own[pen.kind] && (
-        <Button label={`${PEN_NAMES[pen.kind]} as it came`} onPress={() => dispatch(penSlice.actions.resetPen())} />
+    </>
+  );
+}
+
+/** Where a line's width comes from: pressure, and speed beside it or, without pressure, alone. */
+function WidthRows({ settings, set }: GroupProps) {
+  const hasPressure = useAppSelector((s) => s.pen.device === 'pen');
+  return (
+    <>
+      <PercentRow label="Smallest width" value={settings.smallest} onSet={(smallest) => set({ smallest })} />
+      <PressureEditor />
+      <PercentRow
+        label="Thinner when fast"
+        value={hasPressure ? settings.speed : settings.handSpeed}
+        onSet={(part) => set(hasPressure ? { speed: part } : { handSpeed: part })}
+      />
+    </>
+  );
+}
+
+/** How thick a flat nib is, and where its width points. */
+function FlatNibRows({ settings, set }: GroupProps) {
+  return (
+    <>
+      <PercentRow label="Nib thickness" value={settings.flat} least={LEAST_FLAT} onSet={(flat) => set({ flat })} />
+      <SettingRow
+        label="Nib angle"
+        value={(180 - settings.nibDeg) % 180}
+        max={179}
+        shown={`${(180 - settings.nibDeg) % 180}°`}
+        onSet={(v) => set({ nibDeg: (180 - v) % 180 })}
+      />
+      <Toggle
+        label="The nib turns with a pen that is tilted"
+        on={settings.turns}
+        onChange={(turns) => set({ turns })}
+      />
+    </>
+  );
+}
+
+/** How far a line goes from thin to full at its start, and back at its end. */
+function TaperRows({ settings, set }: GroupProps) {
+  const sizePx = useAppSelector((s) => s.sheet.settings?.nibs[s.pen.nib] ?? 1);
+  const ppi = useAppSelector((s) => s.sheet.card?.ppi ?? 300);
+  const length = (multiple: number) => {
+    const px = multiple * sizePx;
+    return `${Math.round(px)} px · ${pxToMm(px, ppi).toFixed(1)} mm`;
+  };
+  const byLength = settings.tapersBy === 'length';
+  return (
+    <>
+      <Choice<PenSettings['tapersBy']>
+        label="Tapers are measured"
+        options={[
+          { value: 'size', label: 'Tapers by the nib' },
+          { value: 'length', label: 'by the line' },
+        ]}
+        value={settings.tapersBy}
+        onChange={(tapersBy) => set({ tapersBy })}
+      />
+      {byLength ? (
+        <>
+          <PercentRow
+            label="Taper at the start"
+            value={settings.taperInPart}
+            onSet={(taperInPart) => set({ taperInPart })}
+          />
+          <PercentRow
+            label="Taper at the end"
+            value={settings.taperOutPart}
+            onSet={(taperOutPart) => set({ taperOutPart })}
+          />
+        </>
+      ) : (
+        <>
+          <SettingRow
+            label="Taper at the start"
+            value={4 * settings.taperIn}
+            max={4 * MOST_TAPER}
+            shown={length(settings.taperIn)}
+            onSet={(v) => set({ taperIn: v / 4 })}
+          />
+          <SettingRow
+            label="Taper at the end"
+            value={4 * settings.taperOut}
+            max={4 * MOST_TAPER}
+            shown={length(settings.taperOut)}
+            onSet={(v) => set({ taperOut: v / 4 })}
+          />
+        </>
       )}
     </>
+  );
+}
+
+/** A part of 0 to 1, set in per cent. */
+function PercentRow({
+  label,
+  name,
+  value,
+  least = 0,
+  onSet,
+}: {
+  label: string;
+  name?: string;
+  value: number;
+  least?: number;
+  onSet(part: number): void;
+}) {
+  const percent = Math.round(100 * value);
+  return (
+    <SettingRow
+      label={label}
+      name={name}
+      value={percent}
+      min={Math.round(100 * least)}
+      shown={`${percent} %`}
+      onSet={(v) => onSet(v / 100)}
+    />
   );
 }
 
@@ -114,5 +215,5 @@ const styles = StyleSheet.create({
   row: { flexDirection: 'row', alignItems: 'center', gap: 8 },
   spread: { justifyContent: 'space-between' },
   name: { width: 84 },
-  value: { width: 52, textAlign: 'right' },
+  value: { minWidth: 52, textAlign: 'right' },
 });

@@ -8,7 +8,7 @@ import { sliderKey } from '../../../../components/slider-keys';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
 import type { HandStroke } from '../../../../session/hand-stroke';
-import { ownSettings, penSlice } from '../../../../store/pen-slice';
+import { penSlice, settingsInHand } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { RADIUS, TOUCH } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
@@ -35,7 +35,7 @@ export function PressureEditor() {
   const pen = useAppSelector((s) => s.pen);
   const done = useAppSelector((s) => s.sheet.undo.count);
   const { inking } = useOpenSheet();
-  const { press } = ownSettings(pen, pen.kind);
+  const { press } = settingsInHand(pen);
   const [width, setWidth] = useState(0);
   const box = useRef<View>(null);
   const hand = inking.lastHand;

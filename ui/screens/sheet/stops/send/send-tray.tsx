@@ -9,7 +9,7 @@ import { ProgressCard } from '../../../../components/picture-progress';
 import { Words } from '../../../../components/text';
 import { download, fileNameFor } from '../../../../session/pick-file';
 import { useOpenSheet } from '../../../../session/session-context';
-import { hasSentInk } from '../../../../session/stack-actions';
+import { hasFadedInk, hasSentInk } from '../../../../session/stack-actions';
 import { noticeSlice } from '../../../../store/notice-slice';
 import { useAppDispatch, useAppSelector, type AppStore } from '../../../../store/store';
 import { OutOfReach, type FileTask } from '../../../../../workers/sheet-client';
@@ -134,6 +134,12 @@ export function SendTray() {
             <Words size={14} quiet>
               {layers}
             </Words>
+            {format === 'svg' && !isEmpty && hasFadedInk(session) && (
+              <Words size={14}>
+                Lines with a soft edge or grain, such as wash and pencil, go as pictures of the paper&apos;s own pixels:
+                they have no outlines.
+              </Words>
+            )}
           </View>
         </>
       }

@@ -1,0 +1,55 @@
+import { intersection, isEmpty, outward, overlaps, union, type Box } from '../geometry/box';
+import { unpremultiply } from '../raster/compose';
+import { drawStroke, RasterWorkspace } from '../raster/draw-stroke';
+import { makePixels } from '../raster/pixels';
+import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
+import { PngWriter } from './png';
+
+/** About 1 MB of pixels at a time. */
+const STRIP_PX = 262144;
+
+/** A picture as a file, and where it lies on the paper, whole px. */
+export interface PlacedPicture {
+  box: Box;
+  png: Uint8Array;
+}
+
+/**
+ * Strokes that no outline can hold (soft edges, grain), in their order, as a picture of the paper's own pixels.
+ * Yields what is lacking, and after each strip.
+ * @param page what lies outside is not in it.
+ * @returns undefined where nothing of them lies on the page.
+ */
+export function* fadedPicture(
+  ink: InkStore,
+  strokes: readonly StrokeRecord[],
+  page: Box,
+  done: number,
+): Generator<Pause, PlacedPicture | undefined> {
+  const box = intersection(outward(strokes.map((s) => s.box).reduce(union)), page);
+  if (isEmpty(box)) return undefined;
+  const [width, height] = [box.x1 - box.x0, box.y1 - box.y0];
+  const stripHeight = Math.max(1, Math.min(height, Math.floor(STRIP_PX / width)));
+  const work = new RasterWorkspace(width, stripHeight);
+  const png = new PngWriter({ width, height, channels: 4 });
+  for (let y = box.y0; y < box.y1; y += stripHeight) {
+    const strip = makePixels(box.x0, y, width, Math.min(stripHeight, box.y1 - y));
+    const area = { x0: box.x0 - 1, y0: y - 1, x1: box.x1 + 1, y1: y + strip.height + 1 };
+    const touching = strokes.filter((s) => overlaps(s.box, area));
+    for (const record of yield* ink.readable(touching)) drawStroke(strip, ink.drawable(record, 0, 'exact'), 1, work);
+    unpremultiply(strip.data);
+    png.write(strip.data);
+    yield done;
+  }
+  return { box, png: joined(png.finish()) };
+}
+
+function joined(parts: readonly Uint8Array[]): Uint8Array {
+  const all = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    all.set(part, at);
+    at += part.length;
+  }
+  return all;
+}

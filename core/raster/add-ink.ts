@@ -1,0 +1,11 @@
+import type { Spine } from '../stroke/spine';
+import { addNib } from './add-nib';
+import { addSpine, type LevelScale, type SpinePart } from './add-spine';
+import type { CoverageMask } from './coverage-mask';
+
+/** Max-blends a line into `mask`, as its nib leaves it: `addSpine` for round, hard ones, else `addNib`. */
+export function addInk(mask: CoverageMask, spine: Spine, scale: LevelScale, part: SpinePart = {}): void {
+  const { footprint } = spine;
+  if (footprint) addNib(mask, spine, footprint, scale, part);
+  else addSpine(mask, spine, scale, part);
+}
