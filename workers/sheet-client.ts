@@ -1,4 +1,5 @@
 import type { ErasedStroke } from '../core/sheet/ink-store';
+import type { NearLine } from '../core/sheet/lines-near';
 import type { Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
 import { SHEET_WORKER } from './addresses';
@@ -61,6 +62,11 @@ export class SheetClient {
   /** What an eraser does to the strokes of a layer. @throws {OutOfReach} */
   async erased(layerId: string, bytes: Uint8Array, pen: Pen): Promise<ErasedStroke[]> {
     return (await this.ask<'erased'>({ type: 'erased', n: ++this.n, layerId, bytes, pen })).strokes;
+  }
+
+  /** The lines of a layer within `reach` of a place, paper px; first drawn first. @throws {OutOfReach} */
+  async linesNear(layerId: string, x: number, y: number, reach: number): Promise<NearLine[]> {
+    return (await this.ask<'near'>({ type: 'near', n: ++this.n, layerId, x, y, reach })).lines;
   }
 
   png(question: Question<'png'>, progress?: (done: number) => void): FileTask {

@@ -2,6 +2,7 @@ import type { Box } from '../core/geometry/box';
 import type { TileAddress, TileRange } from '../core/raster/tiles';
 import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { ErasedStroke } from '../core/sheet/ink-store';
+import type { NearLine } from '../core/sheet/lines-near';
 import type { PaperSize } from '../core/sheet/paper';
 import type { Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
@@ -27,6 +28,7 @@ export type ToWorker =
   /** The tiles wanted now, most wanted first, of these runs, and those in sight; replaces what was wanted before. */
   | { type: 'want'; runs: TileRun[]; tiles: RunTile[]; sight: Sight }
   | { type: 'erased'; n: number; layerId: string; bytes: Uint8Array; pen: Pen }
+  | { type: 'near'; n: number; layerId: string; x: number; y: number; reach: number }
   /** A PNG of what is sent, or of one layer `only`. `isSmall`: from the tiles that are there. */
   | { type: 'png'; n: number; level: number; onPaper: boolean; only?: string; isSmall?: boolean }
   | { type: 'svg'; n: number; onPaper: boolean; title: string }
@@ -88,6 +90,7 @@ export type Answer =
   /** `tiles`: those in sight that were at hand as they are now. */
   | { kind: 'applied'; damage: { layerId: string; box: Box }[]; tiles: PaintedTile[] }
   | { kind: 'erased'; strokes: ErasedStroke[] }
+  | { kind: 'near'; lines: NearLine[] }
   | { kind: 'file'; parts: BlobPart[] }
   | { kind: 'kept'; isAll: boolean }
   | { kind: 'stopped' };

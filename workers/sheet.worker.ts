@@ -7,6 +7,7 @@ import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, TILE_SIDE, tilesOver, type TileAddress } from '../core/raster/tiles';
 import type { Pause } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
+import { linesNear } from '../core/sheet/lines-near';
 import { SheetModel } from '../core/sheet/sheet-model';
 import { isInkable } from '../core/sheet/entities';
 import { touchesTile, type LayerBox } from './damage-log';
@@ -102,6 +103,11 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
     case 'erased': {
       const strokes = (await maker.run(maker.ink.erasing(message.layerId, message.bytes, message.pen))) ?? [];
       return post({ type: 'answer', n, answer: { kind: 'erased', strokes } });
+    }
+    case 'near': {
+      const { layerId, x, y, reach } = message;
+      const lines = (await maker.run(linesNear(maker.ink, layerId, x, y, reach))) ?? [];
+      return post({ type: 'answer', n, answer: { kind: 'near', lines } });
     }
     case 'png': {
       await whenOpen;

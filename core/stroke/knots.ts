@@ -5,6 +5,8 @@ import { straddledCorner } from './straddled-corner';
 const MAX_DROPPED = 2;
 /** Knots that a corner found between samples may still push on. */
 const MAX_PUSHED = 3;
+/** No later sample changes a knot further back than this: a corner is found up to five before the last. */
+const MARKED_KNOTS = 8;
 /** Steps shorter than this need no corner between them, in knot spacings. */
 const CORNER_STEP = 2;
 
@@ -43,6 +45,9 @@ export class Knots {
   private lastIndex = 0;
   private homeX = 0;
   private homeY = 0;
+  /** What {@link mark} found, for {@link revert}. */
+  private readonly marked = { from: 0, count: 0, near: 0, pressed: 0, last: [0, 0, 0, 0], home: [0, 0] };
+  private readonly markedValues = new Float64Array(8 * MARKED_KNOTS);
   /** The knot whose place the end takes, to be put back. */
   private readonly kept = { index: -1, count: 0, x: 0, y: 0, p: 0, s: 0, first: 0, stretch: 1 };
 
@@ -117,6 +122,35 @@ export class Knots {
     this.append(this.lastX, this.lastY, this.lastP, this.s[k] + length, this.lastIndex, 1);
   }
 
+  /** Remembers what later samples change: they can be taken back by {@link revert}. */
+  mark(): void {
+    const { marked, markedValues, count } = this;
+    marked.count = count;
+    marked.from = Math.max(0, count - MARKED_KNOTS);
+    marked.near = this.near;
+    marked.pressed = this.pressed;
+    marked.last = [this.lastX, this.lastY, this.lastP, this.lastIndex];
+    marked.home = [this.homeX, this.homeY];
+    this.channels().forEach((channel, i) => markedValues.set(channel.subarray(marked.from, count), i * MARKED_KNOTS));
+  }
+
+  revert(): void {
+    const { marked, markedValues } = this;
+    this.count = marked.count;
+    this.near = marked.near;
+    this.pressed = marked.pressed;
+    [this.lastX, this.lastY, this.lastP, this.lastIndex] = marked.last;
+    [this.homeX, this.homeY] = marked.home;
+    this.channels().forEach((channel, i) => {
+      const at = i * MARKED_KNOTS;
+      channel.set(markedValues.subarray(at, at + marked.count - marked.from), marked.from);
+    });
+  }
+
+  private channels(): Float64Array[] {
+    return [this.x, this.y, this.p, this.s, this.m, this.first, this.left, this.stretch];
+  }
+
   reopen(): void {
     const { kept } = this;
     this.count = kept.count;
@@ -169,8 +203,7 @@ export class Knots {
     if (!corner) return;
     this.count++;
     if (this.count > this.x.length) this.growArrays();
-    for (const channel of [this.x, this.y, this.p, this.s, this.m, this.first, this.left, this.stretch])
-      channel.copyWithin(k + 2, k + 1, this.count - 1);
+    for (const channel of this.channels()) channel.copyWithin(k + 2, k + 1, this.count - 1);
     this.x[k + 1] = corner[0];
     this.y[k + 1] = corner[1];
     this.p[k + 1] = (this.p[k] + this.p[k + 2]) / 2;

@@ -23,6 +23,17 @@ export class SampleClock {
     this.stamp = NaN;
   }
 
+  /** What later samples change; given back to {@link revert}, they were never there. */
+  mark(): readonly [n: number, closed: number, stamp: number] {
+    return [this.n, this.closed, this.stamp];
+  }
+
+  revert([n, closed, stamp]: readonly [n: number, closed: number, stamp: number]): void {
+    this.n = n;
+    this.closed = closed;
+    this.stamp = stamp;
+  }
+
   /** Takes the next sample's stamp, ms. */
   push(stampMs: number): void {
     if (stampMs !== this.stamp || this.n - this.closed >= LARGEST_GROUP) this.close();

@@ -5,6 +5,7 @@ import { enlarged } from './growing';
 import { Knots } from './knots';
 import { Lean } from './lean';
 import { ENGINE, MEASURED_PX, openingOfPressure, openingOfSpeed, radiusOf, speedOf, type Pen } from './pen';
+import type { HandPoint } from './samples';
 import { SampleClock } from './sample-clock';
 import { Simplifier, type PointSink } from './simplifier';
 import { Spine } from './spine';
@@ -174,18 +175,25 @@ export class SpineBuilder implements Builder {
   /**
    * Fills `out` with the rest of the stroke as if it ended with the latest sample: first the last settled points, as
    * many as `repeated` asks for (at least 1) and there are, then on to the end. Cost independent of stroke length.
+   * @param guessed samples that may come next: the tail goes on through them, and they are forgotten again.
    */
-  tail(out: Spine, repeated = 1): void {
+  tail(out: Spine, repeated = 1, guessed: readonly HandPoint[] = []): void {
     out.clear();
     const { spine, knots, lookahead } = this;
     if (knots.count === 0) return;
     out.append(spine, Math.max(0, spine.count - repeated), spine.count);
     this.lookAlong(out);
+    const time = this.clock.mark();
+    if (guessed.length) knots.mark();
+    for (const p of guessed) this.push(p.x, p.y, p.tMs, p.pressure, p.altitudeDeg, p.azimuthDeg);
     this.end();
     lookahead.copyFrom(this.simplifier);
     this.walk(lookahead, out);
     lookahead.flush(out);
     knots.reopen();
+    if (!guessed.length) return;
+    knots.revert();
+    this.clock.revert(time);
   }
 
   /** Takes the latest sample for the last one. */

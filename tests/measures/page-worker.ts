@@ -1,5 +1,6 @@
 import { decodeFrame } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
+import { linesNear } from '../../core/sheet/lines-near';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import type { Answer, Need, ToWorker } from '../../workers/sheet-protocol';
 import { TileMaker } from '../../workers/tile-maker';
@@ -71,6 +72,10 @@ export class PageWorker {
       case 'erased': {
         const strokes = await maker.run(maker.ink.erasing(message.layerId, message.bytes, message.pen));
         return { kind: 'erased', strokes: strokes ?? [] };
+      }
+      case 'near': {
+        const { layerId, x, y, reach } = message;
+        return { kind: 'near', lines: (await maker.run(linesNear(maker.ink, layerId, x, y, reach))) ?? [] };
       }
       case 'keep': {
         const layerIds = [...this.model!.layers.keys()];

@@ -1,4 +1,5 @@
 import { leanOfTilt } from '../../core/geometry/tilt';
+import { straightened } from '../../core/geometry/straight-line';
 import { MAX_SAMPLES } from '../../core/stroke/codec';
 import type { HandPoint } from '../../core/stroke/samples';
 import { PointerArbiter, type ArbiterRules, type Contact, type Intents } from './pointer-arbiter';
@@ -8,6 +9,8 @@ import type { Stage } from './stage';
 export interface PointerHost extends Pick<Intents, 'pageStart' | 'pageMove' | 'pageEnd'> {
   stage: Stage;
   strokeStart(start: { hasPressure: boolean; eraserEnd: boolean; isPen: boolean }): void;
+  /** The line under the nib ends there now, paper px. */
+  strokeMoved(at: HandPoint): void;
   strokeEnd(): void;
   strokeDrop(): void;
   /** The nib's ring follows a hovering pen or mouse, and a finger that inks from afar; undefined when it leaves. */
@@ -19,6 +22,8 @@ export interface PointerHost extends Pick<Intents, 'pageStart' | 'pageMove' | 'p
 export interface InputRules extends ArbiterRules {
   /** The nib lies so many CSS px above the fingertip, so that the finger does not hide it. */
   fingerLiftPx: number;
+  /** A pen's side button erases; otherwise it moves the page. */
+  sideErases: boolean;
 }
 
 /** A pen that only crosses the paper on its way to a control is not near it. */
@@ -26,8 +31,13 @@ const NEAR_MS = 500;
 
 /** The bit of a pen's eraser end in `buttons` (W3C Pointer Events, "button and buttons"). */
 const ERASER_BIT = 32;
-/** The bit of a pen's side button: held, the pen moves the page. */
+/** The bit of a pen's side button: held, the pen moves the page, or erases. */
 const SIDE_BIT = 2;
+
+/** A held Shift turns lines to multiples of this. */
+const ANGLE_STEP_DEG = 15;
+/** A guess for later than the next frame but one is none. */
+const FURTHEST_GUESS_MS = 34;
 
 /** Some room is left for the samples of one more event. */
 const LONGEST_STROKE = MAX_SAMPLES - 512;
@@ -46,6 +56,9 @@ export class PointerInput {
   /** The pointer that a held key has put down. */
   private keyed: number | undefined;
   private strokeId = -1;
+  /** The stroke as the hand made it, and whether it is shown as a straight line. */
+  private hand: HandPoint[] = [];
+  private isRuled = false;
   private lastPressure = 0.5;
   private readonly known = new Set<number>();
   private readonly abort = new AbortController();
@@ -159,7 +172,7 @@ export class PointerInput {
     if (!this.known.has(e.pointerId)) return;
     this.arbiter.move(this.contact(e));
     if (e.pointerId !== this.strokeId) return;
-    this.host.stage.extendStroke(this.pointsOf(e));
+    this.extend(e, this.pointsOf(e), this.guessesOf(e));
     if (this.host.stage.wetSamples > LONGEST_STROKE) this.goOnAsAnother(e);
   }
 
@@ -178,8 +191,7 @@ export class PointerInput {
   private up(e: PointerEvent): void {
     if (!this.known.delete(e.pointerId)) return;
     // The line ends where the pen was lifted, and a dot is as long as it was held.
-    if (e.pointerId === this.strokeId)
-      this.host.stage.extendStroke([{ ...this.point(e), pressure: this.lastPressure }]);
+    if (e.pointerId === this.strokeId) this.extend(e, [{ ...this.point(e), pressure: this.lastPressure }]);
     this.arbiter.up(this.contact(e));
   }
 
@@ -194,8 +206,24 @@ export class PointerInput {
     this.strokeId = id;
     this.startedAt = e.timeStamp;
     const isPen = e.pointerType === 'pen';
-    this.host.strokeStart({ hasPressure: hasPressure(e), eraserEnd: isPen && (e.buttons & ERASER_BIT) !== 0, isPen });
-    this.host.stage.extendStroke([this.point(e)]);
+    const eraserBits = this.inputRules.sideErases ? ERASER_BIT | SIDE_BIT : ERASER_BIT;
+    this.host.strokeStart({ hasPressure: hasPressure(e), eraserEnd: isPen && (e.buttons & eraserBits) !== 0, isPen });
+    this.hand = [];
+    this.isRuled = false;
+    this.extend(e, [this.point(e)]);
+  }
+
+  /** Goes on with the stroke: as the hand goes or, with Shift held, straight; with Ctrl, Cmd or Alt too, in steps of 15 degrees. */
+  private extend(e: PointerEvent, points: HandPoint[], guessed: HandPoint[] = []): void {
+    this.hand.push(...points);
+    const wasRuled = this.isRuled;
+    this.isRuled = e.shiftKey;
+    const { stage } = this.host;
+    const steps = e.ctrlKey || e.metaKey || e.altKey ? ANGLE_STEP_DEG : undefined;
+    const line = e.shiftKey ? straightened(this.hand, steps) : this.hand;
+    if (e.shiftKey || wasRuled) stage.redrawStroke(line);
+    else stage.extendStroke(points, guessed);
+    this.host.strokeMoved(line[line.length - 1]);
   }
 
   private endStroke(tell: () => void): void {
@@ -208,6 +236,15 @@ export class PointerInput {
     // Missing in insecure contexts; then each event is its own only sample.
     const all = e.getCoalescedEvents?.() ?? [];
     return (all.length ? all : [e]).map((c) => this.point(c));
+  }
+
+  /** Where the browser thinks that the pointer will be until the next frame is shown. */
+  private guessesOf(e: PointerEvent): HandPoint[] {
+    const { lastPressure } = this;
+    const guesses = e.getPredictedEvents?.() ?? [];
+    const points = guesses.filter((g) => g.timeStamp - e.timeStamp <= FURTHEST_GUESS_MS).map((g) => this.point(g));
+    this.lastPressure = lastPressure;
+    return points.map((p) => ({ ...p, pressure: lastPressure }));
   }
 
   private point(e: PointerEvent): HandPoint {
@@ -232,7 +269,8 @@ export class PointerInput {
 
   private contact(e: PointerEvent): Contact {
     const type = e.pointerType === 'pen' || e.pointerType === 'touch' ? e.pointerType : 'mouse';
-    const isOther = type === 'mouse' ? e.button === 1 : type === 'pen' && (e.buttons & SIDE_BIT) !== 0;
+    const isOther =
+      type === 'mouse' ? e.button === 1 : type === 'pen' && !this.inputRules.sideErases && (e.buttons & SIDE_BIT) !== 0;
     const moves = isOther || this.spaceHeld;
     return { id: e.pointerId, type, ...this.place(e), t: e.timeStamp, moves };
   }

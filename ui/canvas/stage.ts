@@ -1,5 +1,6 @@
 import type { Box } from '../../core/geometry/box';
-import type { Size, View } from '../../core/geometry/view';
+import { apply } from '../../core/geometry/matrix';
+import { viewMatrix, type Size, type View } from '../../core/geometry/view';
 import { parseColour } from '../../core/raster/pixels';
 import { levelFor, TILE } from '../../core/raster/tiles';
 import type { Layer, SheetSettings } from '../../core/sheet/entities';
@@ -176,6 +177,11 @@ export class Stage {
     return this.camera.toPaper(x, y);
   }
 
+  /** Where a place of the paper is on the stage, CSS px. */
+  toScreen(x: number, y: number): [number, number] {
+    return apply(viewMatrix(this.view), x, y);
+  }
+
   // ---- the sheet
 
   setSheet(stack: Layer[], settings: SheetSettings): void {
@@ -241,9 +247,24 @@ export class Stage {
     }
   }
 
-  extendStroke(points: readonly HandPoint[]): void {
+  /** @param guessed where the pen may go next; shown for a frame, never kept. */
+  extendStroke(points: readonly HandPoint[], guessed: readonly HandPoint[] = []): void {
     if (!this.wet) return;
     for (const point of points) this.wet.stroke.add(point);
+    this.wet.stroke.guess(guessed);
+    this.askFrame();
+  }
+
+  /** The stroke under the nib takes another way, from its beginning. */
+  redrawStroke(points: readonly HandPoint[]): void {
+    const { wet } = this;
+    if (!wet) return;
+    const { pen, colour, level } = wet.stroke;
+    const stroke = new WetStroke(pen, colour, level, this.deviceScale);
+    for (const point of points) stroke.add(point);
+    this.wet = { ...wet, stroke, seen: 0 };
+    if (wet.layerId === null) this.screen.paintHeld(this.heldWet);
+    else this.screen.unpaintWet(wet.layerId, wet.stroke);
     this.askFrame();
   }
 

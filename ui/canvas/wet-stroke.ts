@@ -49,6 +49,7 @@ export class WetStroke {
   private readonly touched = new Set<string>();
   private readonly changed = new Set<string>();
 
+  private guessed: readonly HandPoint[] = [];
   private readonly strength: number;
   /** Its ink is not the same all over its nib: no disc covers anything wholly. */
   private readonly isUneven: boolean;
@@ -66,6 +67,11 @@ export class WetStroke {
     this.strength = inkStrength(pen.opacity);
     this.isUneven = footprintOf(pen) !== undefined;
     this.grain = pen.grain ? new Grain(2 ** level, pen.grain) : undefined;
+  }
+
+  /** Where the device thinks that the pen goes next: drawn in the next frame, and never kept. */
+  guess(points: readonly HandPoint[]): void {
+    this.guessed = points;
   }
 
   add(point: HandPoint): void {
@@ -93,7 +99,8 @@ export class WetStroke {
     }
     for (const key of this.touched) this.changed.add(key);
     // The cone that waits, after the one that it joins.
-    builder.tail(this.tail, 3);
+    builder.tail(this.tail, 3, this.guessed);
+    this.guessed = [];
     const before = this.tailArea;
     this.tailArea = gridArea(spineBox(this.tail), scale);
     this.addTo(this.tailArea, sight, this.tail, 0, { from: this.drawn > 0 ? 1 : 0 }, true);

@@ -8,10 +8,12 @@ import { orderAbove, orderBelow } from '../../core/sheet/orders';
 import type { PaperSize } from '../../core/sheet/paper';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
+import type { Catch, Place } from '../../core/stroke/met-ends';
 import { ENGINE, makePen, type Pen, type PenKind, type PenSettings } from '../../core/stroke/pen';
 import { OutOfReach } from '../../workers/sheet-client';
 import type { WetInk } from '../canvas/paper-screen';
 import type { WetTarget } from '../canvas/stage';
+import { Catching } from './catching';
 import type { HandStroke } from './hand-stroke';
 import type { HeldStroke } from './journal';
 import type { SheetSession } from './session';
@@ -25,6 +27,8 @@ export interface HandTool {
   colour: string;
   /** The line goes under the layer's others. */
   beneath: boolean;
+  /** How readily its ends meet lines. */
+  catching: Catch;
   erases: boolean;
 }
 
@@ -53,6 +57,8 @@ function nothingErased(obstacle: Obstacle, layer: InkableLayer | undefined): str
 export class Inking {
   private current: { tool: HandTool; pen: Pen; target: WetTarget; hasPressure: boolean } | undefined;
   private held: HeldStroke[] = [];
+  private readonly catching: Catching;
+  private onMeet: (at: Place | undefined) => void = () => {};
   /** The last stroke of this visit, for the pen's preview. */
   lastHand: HandStroke | undefined;
   private readonly lastOrder = new Map<string, string>();
@@ -68,7 +74,9 @@ export class Inking {
     private readonly session: SheetSession,
     private readonly onHeld: (held: readonly HeldStroke[]) => void,
     private readonly tell: (text: string) => void,
-  ) {}
+  ) {
+    this.catching = new Catching(session, (at) => this.onMeet(at));
+  }
 
   /** Strokes that were held when the page was last open. */
   async restoreHeld(): Promise<void> {
@@ -85,11 +93,24 @@ export class Inking {
       : makePen(tool.kind, tool.sizePx, tool.steady, hasPressure, stage.view.scale, tool.settings);
     const target: WetTarget = { layerId: obstacle ? null : layer!.id, erases: tool.erases };
     this.current = { tool, pen, target, hasPressure };
+    this.catching.begin(tool.erases ? 'off' : tool.catching, target.layerId);
     stage.beginStroke(pen, tool.erases ? '#000000' : tool.colour, target);
+  }
+
+  /** Tells where the stroke under the nib would meet a line now, paper px. @returns stops telling. */
+  watchMeetings(onMeet: (at: Place | undefined) => void): () => void {
+    this.onMeet = onMeet;
+    return () => (this.onMeet = () => {});
+  }
+
+  /** The nib is there now, paper px. */
+  follow(at: Place): void {
+    this.catching.follow(at);
   }
 
   drop(): void {
     this.current = undefined;
+    this.catching.stop();
     this.session.stage?.discardStroke();
   }
 
@@ -101,7 +122,8 @@ export class Inking {
     const done = stage?.endStroke();
     if (!current || !stage || !done) return;
     const { pen, tool, target } = current;
-    const bytes = encodeSamples(done.samples);
+    const samples = tool.catching === 'off' ? done.samples : await this.catching.met(done.samples);
+    const bytes = encodeSamples(samples);
     if (!tool.erases)
       this.lastHand = {
         bytes,

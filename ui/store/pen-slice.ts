@@ -1,4 +1,5 @@
 import { createSlice, nanoid, type PayloadAction } from '@reduxjs/toolkit';
+import { CATCHES, type Catch } from '../../core/stroke/met-ends';
 import { PEN_KINDS, settingsOf, type PenKind, type PenSettings } from '../../core/stroke/pen';
 import { keptText, readKept } from './kept';
 import { MOST_PENS, PENS_KEY, readKeptPens, type KeptPen } from './kept-pens';
@@ -31,6 +32,8 @@ export interface PenState {
   colour: string;
   /** New lines go under the layer's others. */
   beneath: boolean;
+  /** How readily the ends of lines meet others. */
+  catching: Catch;
   /** The last colour that was neither black nor white. */
   lastColour: string;
   /** Kept until taken back. */
@@ -55,6 +58,7 @@ const initial: PenState = {
   device: 'hand',
   colour: BLACK,
   beneath: false,
+  catching: 'off',
   lastColour: '#c2185b',
   erasing: false,
   eraserHeld: false,
@@ -71,6 +75,7 @@ function keptPen(): PenState {
     pens,
     keptId: own ? own.id : null,
     kind: own ? own.kind : PEN_KINDS.includes(kept.kind) ? kept.kind : initial.kind,
+    catching: CATCHES.includes(kept.catching) ? kept.catching : initial.catching,
     steady: { ...kept.steady },
     handSteady: { ...kept.handSteady },
     erasing: false,
@@ -163,6 +168,9 @@ export const penSlice = createSlice({
     },
     setBeneath: (state, { payload }: PayloadAction<boolean>) => {
       state.beneath = payload;
+    },
+    setCatching: (state, { payload }: PayloadAction<Catch>) => {
+      state.catching = payload;
     },
     drawWith: (state, { payload }: PayloadAction<PenState['device']>) => {
       state.device = payload;

@@ -11,9 +11,17 @@ export interface SettingsState {
   fingersMove: boolean;
   /** The nib lies a little above the fingertip. */
   nibAboveFinger: boolean;
+  /** What a pen does while its side button is held. */
+  sideButton: 'move' | 'erase';
 }
 
-const initial: SettingsState = { theme: 'system', hand: 'right', fingersMove: true, nibAboveFinger: false };
+const initial: SettingsState = {
+  theme: 'system',
+  hand: 'right',
+  fingersMove: true,
+  nibAboveFinger: false,
+  sideButton: 'move',
+};
 
 /** How this device's owner likes the interface. */
 export const settingsSlice = createSlice({

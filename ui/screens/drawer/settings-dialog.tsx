@@ -48,6 +48,16 @@ export function SettingsDialog({ onClose }: { onClose(): void }) {
         on={settings.nibAboveFinger}
         onChange={(nibAboveFinger) => set({ nibAboveFinger })}
       />
+      <Words strong>With its side button held, my pen</Words>
+      <Choice
+        label="Side button of the pen"
+        options={[
+          { value: 'move', label: 'Moves the page' },
+          { value: 'erase', label: 'Erases' },
+        ]}
+        value={settings.sideButton}
+        onChange={(sideButton) => set({ sideButton })}
+      />
       <Button
         icon={Keyboard}
         label="Keys"

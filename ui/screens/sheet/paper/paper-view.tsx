@@ -13,6 +13,7 @@ import { useAppDispatch, useAppSelector, type AppStore } from '../../../store/st
 import { useTheme } from '../../../theme/theme-context';
 import { useUprightTablet } from '../frame/layout-kind';
 import { useStop } from '../stops/stop';
+import { CatchMark, showCatch } from './catch-mark';
 import { NibRing, showRing } from './nib-ring';
 import { useKeys } from './use-keys';
 
@@ -36,6 +37,7 @@ export function PaperView({ insets }: { insets: Insets }) {
   const upright = useUprightTablet();
   const box = useRef<View>(null);
   const ring = useRef<View>(null);
+  const catchMark = useRef<View>(null);
   const input = useRef<PointerInput>(undefined);
   const stack = useAppSelector((s) => s.sheet.stack);
   const settings = useAppSelector((s) => s.sheet.settings);
@@ -43,6 +45,7 @@ export function PaperView({ insets }: { insets: Insets }) {
   const moving = useAppSelector((s) => s.sheet.movingPicture);
   const ground = useAppSelector((s) => s.sheet.sentGround ?? s.sheet.ground);
   const fingersMove = useAppSelector((s) => s.settings.fingersMove);
+  const sideButton = useAppSelector((s) => s.settings.sideButton);
   const nibAboveFinger = useAppSelector((s) => s.settings.nibAboveFinger);
 
   useEffect(() => {
@@ -91,6 +94,7 @@ export function PaperView({ insets }: { insets: Insets }) {
           const tool = toolNow(eraserEnd);
           if (tool) inking.begin(tool, hasPressure);
         },
+        strokeMoved: (at) => inking.follow(at),
         strokeEnd: () => void inking.end(),
         strokeDrop: () => inking.drop(),
         pageStart: () => {
@@ -117,8 +121,10 @@ export function PaperView({ insets }: { insets: Insets }) {
           if (!penNear && input.current?.arbiter.rules.single === 'ink') dispatch(sheetSlice.actions.comeNear());
         },
       },
-      { single: 'ink', fingersMoveAfterPen: true, fingerLiftPx: 0 },
+      { single: 'ink', fingersMoveAfterPen: true, fingerLiftPx: 0, sideErases: false },
     );
+    const mark = catchMark.current as unknown as HTMLElement;
+    const unwatch = inking.watchMeetings((at) => showCatch(mark, at && stage.toScreen(at.x, at.y)));
     const rest = () => stage.setView(stage.view);
     let resting: ReturnType<typeof setTimeout> | undefined;
     const wheel = (e: WheelEvent) => {
@@ -152,6 +158,7 @@ export function PaperView({ insets }: { insets: Insets }) {
       observer.disconnect();
       cancelAnimationFrame(told);
       mover.flush(store.getState().sheet.moveWithInk);
+      unwatch();
       input.current?.close();
       stage.close();
       session.showOn(undefined);
@@ -178,9 +185,10 @@ export function PaperView({ insets }: { insets: Insets }) {
         single: stop.tool ? 'ink' : 'move',
         fingersMoveAfterPen: fingersMove,
         fingerLiftPx: nibAboveFinger && stop.tool ? FINGER_LIFT_PX : 0,
+        sideErases: sideButton === 'erase',
       };
     if (!stop.tool) dispatch(sheetSlice.actions.unfold());
-  }, [stop, fingersMove, nibAboveFinger, dispatch, session]);
+  }, [stop, fingersMove, nibAboveFinger, sideButton, dispatch, session]);
   useEffect(() => {
     if (upright && stop.tool) dispatch(sheetSlice.actions.comeNear());
   }, [upright, stop, dispatch]);
@@ -197,6 +205,7 @@ export function PaperView({ insets }: { insets: Insets }) {
       />
       {stop.OverPaper && <stop.OverPaper />}
       <NibRing ref={ring} />
+      <CatchMark ref={catchMark} />
     </View>
   );
 }

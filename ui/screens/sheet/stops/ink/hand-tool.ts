@@ -16,6 +16,7 @@ export function handTool(pen: PenState, settings: SheetSettings, ppi: number, er
     settings: settingsInHand(pen),
     colour: pen.colour,
     beneath: pen.beneath,
+    catching: pen.catching,
     erases,
   };
 }

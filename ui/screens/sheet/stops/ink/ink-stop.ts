@@ -16,6 +16,7 @@ export const INK: Stop = {
   keys: inkKeys,
   keyLines: [
     { keys: 'X', does: 'Eraser: tapped keeps it, held borrows it' },
+    { keys: 'Shift, held', does: 'Draw a straight line; with Ctrl, Cmd or Alt too, in steps of 15 degrees' },
     { keys: 'A S D F', does: 'Take the first to the fourth nib' },
   ],
 };

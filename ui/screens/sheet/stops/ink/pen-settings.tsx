@@ -1,4 +1,5 @@
 import { StyleSheet, View } from 'react-native';
+import { CATCHES, type Catch } from '../../../../../core/stroke/met-ends';
 import { LEAST_FLAT, LEAST_OPACITY, MOST_TAPER, variesWidth, type PenSettings } from '../../../../../core/stroke/pen';
 import { pxToMm } from '../../../../../core/sheet/paper';
 import { Choice } from '../../../../components/choice';
@@ -9,6 +10,8 @@ import { penSlice, settingsInHand, steadyOf } from '../../../../store/pen-slice'
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { PressureEditor } from './pressure-editor';
+
+const CATCH_NAMES: Record<Catch, string> = { off: 'Off', gentle: 'Gentle', strong: 'Strong' };
 
 interface GroupProps {
   settings: PenSettings;
@@ -37,6 +40,13 @@ export function PenSettingRows() {
       />
       <PercentRow label="Soft edge" value={settings.soft} onSet={(soft) => set({ soft })} />
       {pen.kind === 'pencil' && <PercentRow label="Grain" value={settings.grain} onSet={(grain) => set({ grain })} />}
+      <Words size={14}>Catch: ends meet lines that they almost touch</Words>
+      <Choice<Catch>
+        label="Catch"
+        options={CATCHES.map((value) => ({ value, label: CATCH_NAMES[value] }))}
+        value={pen.catching}
+        onChange={(how) => dispatch(penSlice.actions.setCatching(how))}
+      />
       <Toggle
         label="Beneath: new lines go under the layer's others"
         on={pen.beneath}

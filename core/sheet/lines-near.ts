@@ -1,0 +1,64 @@
+import type { Spine } from '../stroke/spine';
+import type { DrawableStroke } from '../raster/draw-stroke';
+import type { InkStore, Pause } from './ink-store';
+
+/** A line beside a place of the paper. */
+export interface NearLine {
+  id: string;
+  /** The nearest point in the middle of the line, paper px. */
+  x: number;
+  y: number;
+  /** From the place to the edge of the line, px; 0 or less within it. */
+  gap: number;
+}
+
+/** Records whose samples are asked for at once. */
+const PART = 64;
+
+/**
+ * The lines of a layer whose edge lies within `reach` px of a place, first drawn first; not where they are erased. Of a flat nib
+ * the edge is taken to be that of its whole width.
+ */
+export function* linesNear(
+  ink: InkStore,
+  layerId: string,
+  x: number,
+  y: number,
+  reach: number,
+): Generator<Pause, NearLine[]> {
+  const found = ink.find(layerId, { x0: x - reach, y0: y - reach, x1: x + reach, y1: y + reach });
+  const near: NearLine[] = [];
+  for (let from = 0; from < found.length; from += PART)
+    for (const record of yield* ink.readable(found, from, from + PART)) {
+      const { spine, holes } = ink.drawable(record, 0, 'exact');
+      const point = nearestOn(spine, x, y);
+      if (point.gap <= reach && !isErased(holes, point)) near.push({ id: record.stroke.id, ...point });
+    }
+  return near;
+}
+
+const isErased = (holes: DrawableStroke['holes'], { x, y }: { x: number; y: number }): boolean =>
+  holes.some(({ spine }) => nearestOn(spine, x, y).gap < 0);
+
+/** The point of a spine whose edge is nearest to (x, y). */
+export function nearestOn({ data, count }: Spine, x: number, y: number): { x: number; y: number; gap: number } {
+  const best = { x: NaN, y: NaN, gap: Infinity };
+  for (let i = 0; i < Math.max(Math.min(1, count), count - 1); i++) {
+    const a = 3 * i;
+    const b = count > 1 ? a + 3 : a;
+    const dx = data[b] - data[a];
+    const dy = data[b + 1] - data[a + 1];
+    const sq = dx * dx + dy * dy;
+    const u = sq > 0 ? Math.min(1, Math.max(0, ((x - data[a]) * dx + (y - data[a + 1]) * dy) / sq)) : 0;
+    const px = data[a] + u * dx;
+    const py = data[a + 1] + u * dy;
+    const d = Math.sqrt((x - px) * (x - px) + (y - py) * (y - py));
+    const gap = d - (data[a + 2] + u * (data[b + 2] - data[a + 2]));
+    if (gap < best.gap) {
+      best.x = px;
+      best.y = py;
+      best.gap = gap;
+    }
+  }
+  return best;
+}
