@@ -3,6 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { coverage, outline, strokeBytes, wetInk } from './ink';
 import { line } from './line';
 import { firstLoad } from './load';
+import { pensCost } from './pens';
 import type { Figure } from './report';
 import { editShown, panFrame, penToPaint, sheetOpen } from './screen';
 import { stageFrames, stageMemory } from './stage';
@@ -14,6 +15,7 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   coverage,
   outline,
   'wet-ink': wetInk,
+  pens: pensCost,
   'stroke-bytes': strokeBytes,
   steps,
   'pen-to-paint': penToPaint,

@@ -41,10 +41,10 @@ export function addNib(
       const goesOn = piece + 1 < number || i + 2 < count;
       if (piece + 1 < number) next.set(spine, i, scale, footprint, piece + 1, number);
       else if (goesOn) next.set(spine, i + 1, scale, footprint, 0, pieces(i + 1));
-      drawer.set(cone, footprint);
       drawer.hasStart = i === 0 && piece === 0 && !spine.isCutStart;
       drawer.hasEnd = goesOn || !spine.isCutEnd;
       drawer.next = goesOn ? next : undefined;
+      drawer.set(cone, footprint);
       drawer.draw(mask);
     }
   }
@@ -91,6 +91,8 @@ class ConeDrawer {
   private soft = 0;
   private flat = 1;
   private beyond = 0;
+  private slabFrom = 0;
+  private slabTo = 0;
   private readonly plus = new Side();
   private readonly minus = new Side();
   /** A run of a row, px from the first centre. */
@@ -105,7 +107,28 @@ class ConeDrawer {
     this.plus.set(cone, 1);
     this.minus.set(cone, -1);
     const { tangentX: x, tangentY: y } = this.plus;
-    this.beyond = flat < 1 ? BEYOND_PX * Math.sqrt(x * x + y * y) : 0;
+    const perPx = Math.sqrt(x * x + y * y);
+    this.beyond = flat < 1 ? BEYOND_PX * perPx : 0;
+    this.setSlab(perPx);
+  }
+
+  /** How far along the axis the cone's own pixels reach: what is beyond belongs to its neighbours. @param perPx its steepness. */
+  private setSlab(perPx: number): void {
+    const { cone, next } = this;
+    const lean = cone.sin < 0 ? -cone.sin : cone.sin;
+    const widest = cone.ra > cone.rb ? cone.ra : cone.rb;
+    // Pixels are looked at by their centres.
+    const spare = lean * (widest + perPx) + REACH * perPx;
+    this.slabFrom = this.hasStart ? -cone.ra - spare : -spare / cone.cos;
+    let fan = this.hasEnd ? cone.rb : 0;
+    if (next?.hasBody) {
+      const dot = cone.ux * next.ux + cone.uy * next.uy;
+      const cross = cone.ux * next.uy - cone.uy * next.ux;
+      const turn = dot > 0 ? (cross < 0 ? -cross : cross) + lean + (next.sin < 0 ? -next.sin : next.sin) : 1;
+      // A nib that turns has another plane in its next piece.
+      if (turn < 1 && cone.xx === next.xx && cone.xy === next.xy) fan *= turn;
+    }
+    this.slabTo = (cone.tangent + spare + this.beyond) / cone.cos + fan;
   }
 
   draw(mask: CoverageMask): void {
@@ -121,6 +144,14 @@ class ConeDrawer {
     const rowB = Math.min(height - 1, Math.floor(Math.max(ay + ra * high, by + rb * high) + REACH - 0.5) - y0);
     if (rowA > rowB || left >= x0 + width || right <= x0) return;
     const isEven = hasBody && cone.ka === 1 && cone.kb === 1;
+    const { plus, minus } = this;
+    const { alongX, besideX, sin, cos, tangent } = cone;
+    const isSoft = hasBody && this.soft > 0;
+    const perTangent = 1 / tangent;
+    const perFadeA = this.perFade(ra);
+    const fadeStep = this.perFade(rb) - perFadeA;
+    const inkA = this.inkOf(ra, cone.ka);
+    const inkStep = this.inkOf(rb, cone.kb) - inkA;
     let touchedA = height;
     let touchedB = -1;
     for (let j = rowA; j <= rowB; j++) {
@@ -139,6 +170,10 @@ class ConeDrawer {
       const row = j * width;
       let from = width;
       let to = 0;
+      const alongRow = h * cone.alongY;
+      const besideRow = h * cone.besideY;
+      const plusRow = plus.r - h * plus.y + 0.5;
+      const minusRow = minus.r - h * minus.y + 0.5;
       for (let i = begin; i <= end; i++) {
         if (hasFull && i === fullFrom) {
           data.fill(255, row + fullFrom, row + fullTo + 1);
@@ -149,7 +184,17 @@ class ConeDrawer {
         }
         const was = data[row + i];
         if (was === 255) continue;
-        const value = this.valueAt(x0 + i + 0.5, py);
+        let value: number;
+        const dx = x0 + i + 0.5 - ax;
+        const beside = dx * besideX + besideRow;
+        const at = cos * (dx * alongX + alongRow) - sin * (beside < 0 ? -beside : beside);
+        if (isSoft && at >= 0 && at <= tangent) {
+          // `faded` of the edge, without its divisions.
+          const u = at * perTangent;
+          const f = (beside < 0 ? minusRow - dx * minus.x : plusRow - dx * plus.x) * (perFadeA + u * fadeStep);
+          if (f <= 0) continue;
+          value = ((f >= 1 ? 1 : f * f * (3 - 2 * f)) * (inkA + u * inkStep) + 0.5) | 0;
+        } else value = this.valueAt(x0 + i + 0.5, py);
         if (value <= was) continue;
         data[row + i] = value;
         if (i < from) from = i;
@@ -165,11 +210,25 @@ class ConeDrawer {
     if (touchedB >= mask.bottom) mask.bottom = touchedB + 1;
   }
 
-  /** Leaves of the run what lies between the edges, with their reach. @param h the row, px below the first centre. */
+  /** By how much a soft edge of the body gains with each px inwards. */
+  private perFade(r: number): number {
+    return 1 / ((this.soft * r) / this.plus.steep + 1);
+  }
+
+  /** The ink of a soft body well within its edge, 0 to 255: what is thinner than a px is as much weaker. */
+  private inkOf(r: number, strength: number): number {
+    const half = r / this.plus.steep;
+    return 255 * strength * (half < 0.5 ? 2 * half : 1);
+  }
+
+  /** Leaves of the run what lies between the edges, with their reach, and not beyond the neighbours. @param h the row, px below the first centre. */
   private clipToStrip(h: number): void {
     const { plus, minus } = this;
     this.clip(plus.x, plus.r + REACH - h * plus.y);
     this.clip(minus.x, minus.r + REACH - h * minus.y);
+    const { alongX, alongY } = this.cone;
+    this.clip(alongX, this.slabTo - h * alongY);
+    this.clip(-alongX, h * alongY - this.slabFrom);
   }
 
   /** Leaves of the run what is wholly covered, as far as straight lines tell. */
@@ -218,7 +277,8 @@ class ConeDrawer {
     const far = beside < 0 ? this.plus : this.minus;
     const strength = cone.ka + u * (cone.kb - cone.ka);
     const inside = near.r - dx * near.x - dy * near.y;
-    if (this.soft > 0) return this.faded(inside, cone.ra + u * (cone.rb - cone.ra), near.steep, strength);
+    if (this.soft > 0)
+      return this.faded(inside, u < 1 ? cone.ra + u * (cone.rb - cone.ra) : cone.rb, near.steep, strength);
     if (inside <= -REACH) return 0;
     const beyond = far.r - dx * far.x - dy * far.y;
     const cover = ramped(near.ramp, inside) + ramped(far.ramp, beyond) - 255;

@@ -168,33 +168,45 @@ function heightsOfRow({ heights, down }: Teeth, gridY: number, scale: number): H
     const b = (left + 1) & mask;
     const upper = heights[above + a] + u * (heights[above + b] - heights[above + a]);
     const lower = heights[below + a] + u * (heights[below + b] - heights[below + a]);
-    return upper + v * (lower - upper);
+    return (upper + v * (lower - upper) + 0.5) | 0;
   };
+}
+
+/** The last table of each scale: the amount that it is for, and its values. */
+const tables: { amount: number; left: Uint8Array }[] = [];
+
+function tableOf({ down, edge, reach }: Teeth, amount: number): Uint8Array {
+  if (tables[down]?.amount === amount) return tables[down].left;
+  const left = new Uint8Array(65536);
+  for (let ink = 0; ink < 256; ink++)
+    for (let height = 0; height < 256; height++)
+      left[(ink << 8) | height] = ink + (covered(reach[ink], height, edge) - ink) * amount + 0.5;
+  tables[down] = { amount, left };
+  return left;
 }
 
 /** The paper's grain at one scale, as it shows through ink. */
 export class Grain {
   private readonly teeth: Teeth;
+  /** What is left of ink over teeth of a height: 256 values an ink. */
+  private readonly left: Uint8Array;
 
   /** @param scale grid px per paper px, a power of two. @param amount how much of it shows, 0 to 1. */
   constructor(
     private readonly scale: number,
-    private readonly amount: number,
+    amount: number,
   ) {
     let down = 0;
     while (down < MOST_DOWN && scale * 2 ** down < 1) down++;
     this.teeth = teethAt(down);
+    this.left = tableOf(this.teeth, amount);
   }
 
   /** What is left of ink 0 to 255 in a row of the grid, by x. */
   row(gridY: number): (ink: number, gridX: number) => number {
-    const { amount } = this;
-    const { edge, reach } = this.teeth;
+    const { left } = this;
     const heightAt = heightsOfRow(this.teeth, gridY, this.scale);
-    return (ink, gridX) => {
-      const full = covered(reach[ink], heightAt(gridX), edge);
-      return (ink + (full - ink) * amount + 0.5) | 0;
-    };
+    return (ink, gridX) => left[(ink << 8) | heightAt(gridX)];
   }
 }
 

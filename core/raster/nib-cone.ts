@@ -21,6 +21,9 @@ export class NibCone {
   xy = 0;
   yx = 0;
   yy = 1;
+  /** The axis in that plane, a unit vector. */
+  ux = 1;
+  uy = 0;
   /** Along the axis and beside it in that plane, as linear forms of grid px from the first centre. */
   alongX = 0;
   alongY = 0;
@@ -84,8 +87,8 @@ export class NibCone {
     this.hasBody = sq > dr * dr;
     if (!this.hasBody) return;
     const length = Math.sqrt(sq);
-    const ux = x / length;
-    const uy = y / length;
+    const ux = (this.ux = x / length);
+    const uy = (this.uy = y / length);
     this.alongX = ux * this.xx + uy * this.yx;
     this.alongY = ux * this.xy + uy * this.yy;
     this.besideX = ux * this.yx - uy * this.xx;

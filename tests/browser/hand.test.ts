@@ -409,7 +409,7 @@ describe('on a phone', () => {
       await page.mouse.up();
       const lightest = Number(await light.getAttribute('aria-valuenow')) / 100;
       expect(lightest).toBeGreaterThan(0.14);
-      await page.getByRole('slider', { name: 'Taper at the start' }).focus();
+      await page.getByRole('slider', { name: 'Start taper' }).focus();
       await page.keyboard.press('Home');
       await closePen();
       await penStroke(cdp, curve(x, y, x + 180, y + 60));

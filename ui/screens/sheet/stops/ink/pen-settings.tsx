@@ -104,39 +104,32 @@ function TaperRows({ settings, set }: GroupProps) {
   const byLength = settings.tapersBy === 'length';
   return (
     <>
+      <Words size={14}>Tapers are measured by</Words>
       <Choice<PenSettings['tapersBy']>
-        label="Tapers are measured"
+        label="Tapers are measured by"
         options={[
-          { value: 'size', label: 'Tapers by the nib' },
-          { value: 'length', label: 'by the line' },
+          { value: 'size', label: 'The nib' },
+          { value: 'length', label: 'The line' },
         ]}
         value={settings.tapersBy}
         onChange={(tapersBy) => set({ tapersBy })}
       />
       {byLength ? (
         <>
-          <PercentRow
-            label="Taper at the start"
-            value={settings.taperInPart}
-            onSet={(taperInPart) => set({ taperInPart })}
-          />
-          <PercentRow
-            label="Taper at the end"
-            value={settings.taperOutPart}
-            onSet={(taperOutPart) => set({ taperOutPart })}
-          />
+          <PercentRow label="Start taper" value={settings.taperInPart} onSet={(taperInPart) => set({ taperInPart })} />
+          <PercentRow label="End taper" value={settings.taperOutPart} onSet={(taperOutPart) => set({ taperOutPart })} />
         </>
       ) : (
         <>
           <SettingRow
-            label="Taper at the start"
+            label="Start taper"
             value={4 * settings.taperIn}
             max={4 * MOST_TAPER}
             shown={length(settings.taperIn)}
             onSet={(v) => set({ taperIn: v / 4 })}
           />
           <SettingRow
-            label="Taper at the end"
+            label="End taper"
             value={4 * settings.taperOut}
             max={4 * MOST_TAPER}
             shown={length(settings.taperOut)}
