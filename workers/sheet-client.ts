@@ -1,6 +1,8 @@
+import type { Loop } from '../core/geometry/loop';
 import type { ErasedStroke } from '../core/sheet/ink-store';
 import type { NearLine } from '../core/sheet/lines-near';
-import type { Change } from '../core/sheet/steps';
+import type { CopiedLine, PickedShape } from '../core/sheet/picking';
+import type { Assign, Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
 import { SHEET_WORKER } from './addresses';
 import type { StepName } from './kept-pixels';
@@ -67,6 +69,26 @@ export class SheetClient {
   /** The lines of a layer within `reach` of a place, paper px; first drawn first. @throws {OutOfReach} */
   async linesNear(layerId: string, x: number, y: number, reach: number): Promise<NearLine[]> {
     return (await this.ask<'near'>({ type: 'near', n: ++this.n, layerId, x, y, reach })).lines;
+  }
+
+  /** The lines of layers that lie mostly within a loop. @throws {OutOfReach} */
+  async linesIn(layerIds: readonly string[], loop: Loop): Promise<string[]> {
+    return (await this.ask<'in-loop'>({ type: 'in-loop', n: ++this.n, layerIds, loop })).ids;
+  }
+
+  /** Where strokes lie, and the way of the first `most`, at a level. @throws {OutOfReach} */
+  async shapeOf(ids: readonly string[], level: number, most: number): Promise<PickedShape> {
+    return (await this.ask<'shape'>({ type: 'shape', n: ++this.n, ids, level, most })).shape;
+  }
+
+  /** Strokes with all that makes them. @throws {OutOfReach} */
+  async copiesOf(ids: readonly string[]): Promise<CopiedLine[]> {
+    return (await this.ask<'copies'>({ type: 'copies', n: ++this.n, ids })).copies;
+  }
+
+  /** Shows strokes with other values, until they are given them by a step, or their own again by another preview. */
+  preview(changes: Assign[]): Promise<AnswerOf<'applied'>> {
+    return this.ask<'applied'>({ type: 'preview', n: ++this.n, changes });
   }
 
   png(question: Question<'png'>, progress?: (done: number) => void): FileTask {

@@ -1,10 +1,12 @@
 import type { Box } from '../core/geometry/box';
+import type { Loop } from '../core/geometry/loop';
 import type { TileAddress, TileRange } from '../core/raster/tiles';
 import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { ErasedStroke } from '../core/sheet/ink-store';
 import type { NearLine } from '../core/sheet/lines-near';
 import type { PaperSize } from '../core/sheet/paper';
-import type { Change } from '../core/sheet/steps';
+import type { CopiedLine, PickedShape } from '../core/sheet/picking';
+import type { Assign, Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
 import type { StepName } from './kept-pixels';
 import type { TileBatch } from './tile-maker';
@@ -29,6 +31,11 @@ export type ToWorker =
   | { type: 'want'; runs: TileRun[]; tiles: RunTile[]; sight: Sight }
   | { type: 'erased'; n: number; layerId: string; bytes: Uint8Array; pen: Pen }
   | { type: 'near'; n: number; layerId: string; x: number; y: number; reach: number }
+  | { type: 'in-loop'; n: number; layerIds: readonly string[]; loop: Loop }
+  | { type: 'shape'; n: number; ids: readonly string[]; level: number; most: number }
+  | { type: 'copies'; n: number; ids: readonly string[] }
+  /** Shows how strokes would look with other values: nothing of it is kept. */
+  | { type: 'preview'; n: number; changes: Assign[] }
   /** A PNG of what is sent, or of one layer `only`. `isSmall`: from the tiles that are there. */
   | { type: 'png'; n: number; level: number; onPaper: boolean; only?: string; isSmall?: boolean }
   | { type: 'svg'; n: number; onPaper: boolean; title: string }
@@ -91,6 +98,9 @@ export type Answer =
   | { kind: 'applied'; damage: { layerId: string; box: Box }[]; tiles: PaintedTile[] }
   | { kind: 'erased'; strokes: ErasedStroke[] }
   | { kind: 'near'; lines: NearLine[] }
+  | { kind: 'in-loop'; ids: string[] }
+  | { kind: 'shape'; shape: PickedShape }
+  | { kind: 'copies'; copies: CopiedLine[] }
   | { kind: 'file'; parts: BlobPart[] }
   | { kind: 'kept'; isAll: boolean }
   | { kind: 'stopped' };

@@ -5,11 +5,14 @@ import { layOver, unpremultiply } from '../core/raster/compose';
 import { lowLevels } from '../core/raster/low-tiles';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, TILE_SIDE, tilesOver, type TileAddress } from '../core/raster/tiles';
-import type { Pause } from '../core/sheet/ink-store';
+import type { Damage, Pause } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
+import { copiesOf, linesIn, shapeOf } from '../core/sheet/picking';
+import { writesOf, type Change, type Write } from '../core/sheet/steps';
 import { linesNear } from '../core/sheet/lines-near';
 import { SheetModel } from '../core/sheet/sheet-model';
 import { isInkable } from '../core/sheet/entities';
+import type { StepName } from './kept-pixels';
 import { touchesTile, type LayerBox } from './damage-log';
 import type { Answer, FromWorker, Need, PaintedTile, RunTile, Sight, TileRun, ToWorker } from './sheet-protocol';
 import { ReadyBitmaps } from './ready-bitmaps';
@@ -104,6 +107,23 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
       const strokes = (await maker.run(maker.ink.erasing(message.layerId, message.bytes, message.pen))) ?? [];
       return post({ type: 'answer', n, answer: { kind: 'erased', strokes } });
     }
+    case 'in-loop': {
+      const ids = (await maker.run(linesIn(maker.ink, message.layerIds, message.loop))) ?? [];
+      return post({ type: 'answer', n, answer: { kind: 'in-loop', ids } });
+    }
+    case 'shape': {
+      const { ids, level, most } = message;
+      const shape = (await maker.run(shapeOf(maker.ink, ids, level, most)))!;
+      return post({ type: 'answer', n, answer: { kind: 'shape', shape } });
+    }
+    case 'copies': {
+      const copies = (await maker.run(copiesOf(maker.ink, message.ids))) ?? [];
+      return post({ type: 'answer', n, answer: { kind: 'copies', copies } });
+    }
+    case 'preview': {
+      const { changes } = message;
+      return answerApplied(n, await followed(changes, new Map(), () => changes.flatMap(writesOf)));
+    }
     case 'near': {
       const { layerId, x, y, reach } = message;
       const lines = (await maker.run(linesNear(maker.ink, layerId, x, y, reach))) ?? [];
@@ -164,15 +184,30 @@ function standing(): SheetModel {
 }
 
 async function applyStep({ n, changes, parts: list, step }: Message<'apply'>): Promise<void> {
+  const parts = new Map(list);
+  const damage = await followed(changes, parts, () => standing().apply(changes), step);
+  await answerApplied(n, damage);
+}
+
+/** Lets the ink follow changes, and notes where it shows. @param plan writes them, once what they lack is there. */
+async function followed(
+  changes: readonly Change[],
+  parts: ReadonlyMap<string, Uint8Array>,
+  plan: () => Write[],
+  step?: StepName,
+): Promise<Damage[]> {
   const { ink } = maker;
   const unreadable = ink.unreadable.length;
-  const parts = new Map(list);
   const lacking = ink.lackingFor(changes, parts);
   if (lacking.length) await maker.bringSamples(lacking).catch(() => undefined);
-  const damage = ink.follow(standing().apply(changes), parts);
+  const damage = ink.follow(plan(), parts);
   tellUnreadable(unreadable);
   revision++;
   maker.follow(damage, step);
+  return damage;
+}
+
+async function answerApplied(n: number, damage: readonly Damage[]): Promise<void> {
   const tiles = await Promise.all(atHand(damage).map(paintedNow));
   const answer: Answer = { kind: 'applied', damage: damage.map(({ layerId, box }) => ({ layerId, box })), tiles };
   post(

@@ -345,6 +345,25 @@ export class InkStore {
     return this.inOrder(layerId, rows, [...this.own.values()]);
   }
 
+  /** Records of those of the strokes that stand, first drawn first within their layer; some may lack their samples. */
+  standing(ids: readonly string[]): StrokeRecord[] {
+    const records = ids.flatMap((id) => {
+      const row = this.own.has(id) ? -1 : this.packed.indexOf(id);
+      const record = this.own.get(id) ?? (row < 0 || this.hidden[row] ? undefined : this.recordAt(row));
+      return record && !record.stroke.deleted && !isEmpty(record.box) ? [record] : [];
+    });
+    return records.sort((a, b) => a.rank - b.rank || byOrder(a.stroke, b.stroke));
+  }
+
+  /** What erases a stroke, with where the stroke lay then. */
+  erasuresOn(id: string): { erasure: Erasure; bytes: Uint8Array; then: Matrix }[] {
+    return [...this.lineage.upwards(id)].flatMap((listed) =>
+      (this.holes.get(listed) ?? []).flatMap(({ erasure, bytes }) =>
+        erasure.deleted || !bytes ? [] : [{ erasure, bytes, then: erasure.matrices?.[listed] ?? IDENTITY }],
+      ),
+    );
+  }
+
   /**
    * Records `from` to `to` with their samples, after what they lack was asked for, and with it what the next ones lack;
    * without those that cannot be read.

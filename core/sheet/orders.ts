@@ -22,6 +22,18 @@ export function orderAbove(orders: Iterable<string>): string {
   return generateKeyBetween(top, null);
 }
 
+/** So many places above all of `orders`, growing. */
+export function ordersAbove(orders: Iterable<string>, count: number): string[] {
+  const first = orderAbove(orders);
+  return [first, ...generateNKeysBetween(first, null, Math.max(0, count - 1))].slice(0, count);
+}
+
+/** So many places below all of `orders`, growing. */
+export function ordersBelow(orders: Iterable<string>, count: number): string[] {
+  const last = orderBelow(orders);
+  return [...generateNKeysBetween(null, last, Math.max(0, count - 1)), last].slice(-count);
+}
+
 /** A place below all of `orders`, as {@link orderAbove}; those that nothing can be put below are passed over. */
 export function orderBelow(orders: Iterable<string>): string {
   let bottom: string | null = null;

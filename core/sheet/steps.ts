@@ -57,6 +57,10 @@ export type Write =
   | { kind: 'insert'; table: Exclude<TableName, 'sheet'>; row: AnyEntity }
   | { kind: 'assign'; table: TableName; id: string; field: string; value: unknown };
 
+/** The writes of an assignment to entities that are known to be there. */
+export const writesOf = ({ table, field, ids, after }: Assign): Write[] =>
+  ids.map((id, i) => ({ kind: 'assign', table, id, field, value: after[i] }));
+
 /** A step asked for something that its entities cannot do. */
 export class StepRefused extends Error {
   constructor(

@@ -1,5 +1,7 @@
 import { decodeFrame } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
+import { copiesOf, linesIn, shapeOf } from '../../core/sheet/picking';
+import { writesOf } from '../../core/sheet/steps';
 import { linesNear } from '../../core/sheet/lines-near';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import type { Answer, Need, ToWorker } from '../../workers/sheet-protocol';
@@ -72,6 +74,22 @@ export class PageWorker {
       case 'erased': {
         const strokes = await maker.run(maker.ink.erasing(message.layerId, message.bytes, message.pen));
         return { kind: 'erased', strokes: strokes ?? [] };
+      }
+      case 'in-loop':
+        return {
+          kind: 'in-loop',
+          ids: (await maker.run(linesIn(maker.ink, message.layerIds, message.loop))) ?? [],
+        };
+      case 'shape': {
+        const { ids, level, most } = message;
+        return { kind: 'shape', shape: (await maker.run(shapeOf(maker.ink, ids, level, most)))! };
+      }
+      case 'copies':
+        return { kind: 'copies', copies: (await maker.run(copiesOf(maker.ink, message.ids))) ?? [] };
+      case 'preview': {
+        const damage = maker.ink.follow(message.changes.flatMap(writesOf), new Map());
+        maker.follow(damage, undefined);
+        return { kind: 'applied', damage, tiles: [] };
       }
       case 'near': {
         const { layerId, x, y, reach } = message;

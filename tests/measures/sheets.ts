@@ -143,6 +143,11 @@ export class TestSheet {
     this.act([assign('strokes', this.model.strokes.get(id)!, field, value)]);
   }
 
+  /** Does what changes say. @param parts the samples that they bring. */
+  put(changes: Change[], parts: [string, Uint8Array][]): void {
+    this.act(changes, ...parts);
+  }
+
   /** Takes the last act back. */
   undo(): void {
     this.act(inverseOf(this.last!, this.model.read).changes);

@@ -1,6 +1,6 @@
 import * as fc from 'fast-check';
 import { placementMatrix } from '../../core/sheet/placement';
-import { handlePlaces, type Point } from '../../ui/screens/sheet/stops/place/handle-places';
+import { handlePlaces, type Point } from '../../ui/screens/sheet/paper/handle-places';
 
 const SIZE = { width: 1200, height: 900 };
 /** What the bars leave of a phone, a phone on its side and a desk, CSS px. */

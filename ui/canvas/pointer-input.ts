@@ -8,7 +8,8 @@ import type { Stage } from './stage';
 /** What the interface decides and hears while pointers work on the paper. */
 export interface PointerHost extends Pick<Intents, 'pageStart' | 'pageMove' | 'pageEnd'> {
   stage: Stage;
-  strokeStart(start: { hasPressure: boolean; eraserEnd: boolean; isPen: boolean }): void;
+  /** `adds`: Shift was held. */
+  strokeStart(start: { hasPressure: boolean; eraserEnd: boolean; isPen: boolean; adds: boolean }): void;
   /** The line under the nib ends there now, paper px. */
   strokeMoved(at: HandPoint): void;
   strokeEnd(): void;
@@ -207,7 +208,8 @@ export class PointerInput {
     this.startedAt = e.timeStamp;
     const isPen = e.pointerType === 'pen';
     const eraserBits = this.inputRules.sideErases ? ERASER_BIT | SIDE_BIT : ERASER_BIT;
-    this.host.strokeStart({ hasPressure: hasPressure(e), eraserEnd: isPen && (e.buttons & eraserBits) !== 0, isPen });
+    const eraserEnd = isPen && (e.buttons & eraserBits) !== 0;
+    this.host.strokeStart({ hasPressure: hasPressure(e), eraserEnd, isPen, adds: e.shiftKey });
     this.hand = [];
     this.isRuled = false;
     this.extend(e, [this.point(e)]);

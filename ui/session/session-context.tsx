@@ -1,5 +1,6 @@
 import { createContext, useContext } from 'react';
 import type { Inking } from './inking';
+import type { Picking } from './picking';
 import type { PictureMover } from './picture-mover';
 import type { SheetSession } from './session';
 
@@ -7,6 +8,7 @@ export interface OpenSheet {
   session: SheetSession;
   inking: Inking;
   mover: PictureMover;
+  picking: Picking;
 }
 
 const Context = createContext<OpenSheet | undefined>(undefined);

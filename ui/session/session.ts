@@ -6,10 +6,10 @@ import type { SheetCard, SheetHead, StepsAnswer } from '../../contract/answers';
 import { inverseOf, remember, type History } from '../../core/sheet/history';
 import type { PaperSize } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';
-import { StepRefused, type Change, type Step } from '../../core/sheet/steps';
+import { StepRefused, type Assign, type Change, type Step } from '../../core/sheet/steps';
 import { cutText } from '../../core/sheet/words';
 import type { StepName } from '../../workers/kept-pixels';
-import { SheetClient } from '../../workers/sheet-client';
+import { OutOfReach, SheetClient } from '../../workers/sheet-client';
 import type { Answer, ToWorker } from '../../workers/sheet-protocol';
 import type { Stage } from '../canvas/stage';
 import type { WetInk } from '../canvas/paper-screen';
@@ -60,6 +60,8 @@ export interface ActOptions {
   undoes?: string;
   parts?: [string, Uint8Array][];
   leftover?: WetInk;
+  /** It was shown before it was done: what the tiles showed then is not what an undo puts back. */
+  isPreviewed?: boolean;
 }
 
 /**
@@ -348,7 +350,7 @@ export class SheetSession {
    * @throws {StepRefused} the sheet cannot do that; nothing was changed.
    */
   async act(label: string, changes: Change[], options: ActOptions = {}): Promise<void> {
-    const { undoable = true, undoes, parts = [], leftover } = options;
+    const { undoable = true, undoes, parts = [], leftover, isPreviewed } = options;
     if (!changes.length && undoes === undefined) return;
     const step: Step = {
       id: nanoid(),
@@ -360,7 +362,7 @@ export class SheetSession {
     };
     this.model.apply(changes);
     // The worker goes first: it paints while the interface follows. Until the strokes are there, wet ink shows the step.
-    if (this.isReady) this.show(changes, parts, leftover, { id: step.id, undoes });
+    if (this.isReady) this.show(changes, parts, leftover, isPreviewed ? undefined : { id: step.id, undoes });
     else if (leftover) this.early.set(step.id, leftover);
     remember(this.past, step);
     this.memory.add(step);
@@ -381,6 +383,16 @@ export class SheetSession {
           this.listener.notice(`The drawing could not be shown: ${String(error)}. Reload the page; nothing is lost.`);
       },
     );
+  }
+
+  /** Shows strokes with other values, without a step. @returns when it is shown, or cannot be now. */
+  async preview(changes: Assign[]): Promise<void> {
+    try {
+      const { damage, tiles } = await this.client.preview(changes);
+      this.shownNow(damage, undefined, tiles);
+    } catch (error) {
+      if (!(error instanceof OutOfReach) && !this.closed) throw error;
+    }
   }
 
   /** The interface follows once the pixels are shown: painting both at once would hold these up. The latest counts. */

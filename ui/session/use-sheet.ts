@@ -12,6 +12,7 @@ import { useAppDispatch, type AppDispatch } from '../store/store';
 import { keepWay } from '../store/ways-back';
 import { ApiFailure, overviewAddress } from './api';
 import { Inking } from './inking';
+import { Picking } from './picking';
 import { PictureMover } from './picture-mover';
 import { SheetSession, type WayBack } from './session';
 import type { OpenSheet } from './session-context';
@@ -50,7 +51,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
       dispatch(sheetSlice.actions.opened());
       tell.structure();
       tell.history();
-      setOpen({ session: opened, inking, mover: new PictureMover(opened) });
+      setOpen({ session: opened, inking, mover: new PictureMover(opened), picking: new Picking(opened, tell.notice) });
     }, failed);
     return () => {
       gone = true;

@@ -27,6 +27,8 @@ export interface PenState {
   handSteady: Record<PenKey, number>;
   /** What the artist has changed of each pen. */
   own: Record<PenKey, Partial<PenSettings> | undefined>;
+  /** Picking adds to what is picked. */
+  picksMore: boolean;
   /** What drew last. */
   device: 'pen' | 'hand';
   colour: string;
@@ -55,6 +57,7 @@ const initial: PenState = {
   steady: {},
   handSteady: {},
   own: {},
+  picksMore: false,
   device: 'hand',
   colour: BLACK,
   beneath: false,
@@ -80,6 +83,7 @@ function keptPen(): PenState {
     handSteady: { ...kept.handSteady },
     erasing: false,
     eraserHeld: false,
+    picksMore: false,
   };
 }
 
@@ -171,6 +175,9 @@ export const penSlice = createSlice({
     },
     setCatching: (state, { payload }: PayloadAction<Catch>) => {
       state.catching = payload;
+    },
+    setPicksMore: (state, { payload }: PayloadAction<boolean>) => {
+      state.picksMore = payload;
     },
     drawWith: (state, { payload }: PayloadAction<PenState['device']>) => {
       state.device = payload;

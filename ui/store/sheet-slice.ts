@@ -35,6 +35,8 @@ export interface SheetState {
   penNear: boolean;
   /** Of a phone's bars only undo and the eraser stay, and the way back. */
   paperOnly: boolean;
+  /** Lines that are there are picked and changed, instead of new ones drawn. */
+  editing: boolean;
   /** A phone's tray is open over the paper. */
   trayOpen: boolean;
   /** What the artist looks at the lines on. */
@@ -58,6 +60,7 @@ const initial: SheetState = {
   folded: false,
   penNear: false,
   paperOnly: false,
+  editing: false,
   trayOpen: false,
   ground: 'paper',
   view: { scale: 1, turnDeg: 0 },
@@ -109,6 +112,9 @@ export const sheetSlice = createSlice({
     },
     paperOnly: (state, { payload }: PayloadAction<boolean>) => {
       state.paperOnly = payload;
+    },
+    setEditing: (state, { payload }: PayloadAction<boolean>) => {
+      state.editing = payload;
     },
     trayOpen: (state, { payload }: PayloadAction<boolean>) => {
       state.trayOpen = payload;

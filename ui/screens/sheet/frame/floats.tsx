@@ -5,6 +5,7 @@ import { useOpenSheet } from '../../../session/session-context';
 import { useAppSelector } from '../../../store/store';
 import { RADIUS, TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
+import { useStop } from '../stops/stop';
 import { EraserButton } from './eraser-button';
 import { useLayoutKind } from './layout-kind';
 import { PaperOnlyButton } from './paper-only';
@@ -18,12 +19,14 @@ import { StepButton } from './step-button';
 export function Floats({ eraser, upright = false }: { eraser: boolean; upright?: boolean }) {
   const left = useAppSelector((s) => s.settings.hand === 'left');
   const kind = useLayoutKind();
+  const { Float: Own } = useStop();
   return (
     <View style={upright ? styles.column : [styles.row, left && styles.mirrored]}>
       <View style={upright ? styles.upright : [styles.group, left && styles.mirrored]}>
         <StepButton side="undo" />
         <StepButton side="redo" />
         {eraser && <EraserButton />}
+        {Own && <Own />}
         {upright && <PeekButton />}
       </View>
       <View style={[styles.group, left && styles.mirrored]}>

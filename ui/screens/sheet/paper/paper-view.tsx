@@ -12,7 +12,7 @@ import { sheetSlice } from '../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector, type AppStore } from '../../../store/store';
 import { useTheme } from '../../../theme/theme-context';
 import { useUprightTablet } from '../frame/layout-kind';
-import { useStop } from '../stops/stop';
+import { useStop, type PaperGestures } from '../stops/stop';
 import { CatchMark, showCatch } from './catch-mark';
 import { NibRing, showRing } from './nib-ring';
 import { useKeys } from './use-keys';
@@ -26,7 +26,7 @@ const FINGER_LIFT_PX = 44;
 /** The paper with everything on it, and the pointers, wheel and keys that work on it. */
 export function PaperView({ insets }: { insets: Insets }) {
   const theme = useTheme();
-  const { session, inking, mover } = useOpenSheet();
+  const { session, inking, mover, picking } = useOpenSheet();
   const dispatch = useAppDispatch();
   const store = useStore() as AppStore;
   const stop = useStop();
@@ -82,43 +82,57 @@ export function PaperView({ insets }: { insets: Insets }) {
     const toolNow = (eraserEnd: boolean) =>
       latestStop.current.tool?.(store.getState(), session.model.settings, session.paper.ppi, eraserEnd);
     const isMoving = () => store.getState().sheet.movingPicture;
+    const gesturesNow = () => latestStop.current.gestures?.({ session, mover, picking, store });
+    let gestures: PaperGestures | undefined;
+    let takesTwo: boolean | undefined;
     input.current = new PointerInput(
       host,
       {
         stage,
-        strokeStart: ({ hasPressure, eraserEnd, isPen }) => {
+        strokeStart: ({ hasPressure, eraserEnd, isPen, adds }) => {
           painted();
           const device = isPen ? 'pen' : 'hand';
           if (store.getState().pen.device !== device) dispatch(penSlice.actions.drawWith(device));
           if (!store.getState().sheet.folded) dispatch(sheetSlice.actions.fold());
+          gestures = gesturesNow();
+          if (gestures) return gestures.start(adds);
           const tool = toolNow(eraserEnd);
           if (tool) inking.begin(tool, hasPressure);
         },
-        strokeMoved: (at) => inking.follow(at),
-        strokeEnd: () => void inking.end(),
-        strokeDrop: () => inking.drop(),
+        strokeMoved: (at) => (gestures ? gestures.move(at) : inking.follow(at)),
+        strokeEnd: () => (gestures ? gestures.end() : void inking.end()),
+        strokeDrop: () => (gestures ? gestures.drop() : inking.drop()),
         pageStart: () => {
           painted();
           const id = isMoving();
           if (id) mover.begin(id);
         },
         pageMove: (from, to, factor, turn) => {
-          if (isMoving()) mover.move(from, to, factor, turn);
+          if (takesTwo === undefined) {
+            gestures = gesturesNow();
+            takesTwo = gestures?.takesTwo(...stage.toPaper(...from)) ?? false;
+          }
+          if (takesTwo) gestures!.moveTwo(from, to, factor, turn);
+          else if (isMoving()) mover.move(from, to, factor, turn);
           else stage.setView(moved(stage.view, from, to, factor, turn), true, to);
         },
         pageEnd: () => {
+          const tookTwo = takesTwo;
+          takesTwo = undefined;
+          if (tookTwo) return gestures?.endTwo();
           if (isMoving()) return mover.end(store.getState().sheet.moveWithInk);
           const { view, size } = stage;
           const middle: [number, number] = [size.width / 2, size.height / 2];
           stage.setView(moved(view, middle, middle, 1, restingTurn(view.turnDeg) - view.turnDeg));
         },
         hover: (at) => {
-          const tool = isMoving() ? undefined : toolNow(false);
+          const tool = isMoving() || gesturesNow() ? undefined : toolNow(false);
           showRing(ringElement, at, tool && tool.sizePx * stage.view.scale);
         },
         penNear: () => {
           const { penNear } = store.getState().sheet;
-          if (!penNear && input.current?.arbiter.rules.single === 'ink') dispatch(sheetSlice.actions.comeNear());
+          if (!penNear && !gesturesNow() && input.current?.arbiter.rules.single === 'ink')
+            dispatch(sheetSlice.actions.comeNear());
         },
       },
       { single: 'ink', fingersMoveAfterPen: true, fingerLiftPx: 0, sideErases: false },
@@ -165,7 +179,7 @@ export function PaperView({ insets }: { insets: Insets }) {
     };
     // The stage lives as long as the session; insets have their own effect.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [session, inking, dispatch, store]);
+  }, [session, inking, picking, dispatch, store]);
 
   useEffect(() => {
     if (settings) session.stage?.setSheet(stack, settings);

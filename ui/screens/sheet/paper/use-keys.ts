@@ -14,7 +14,7 @@ const INK_KEY = 'i';
 
 /** Listens to the keys of the sheet's screens; key-list.ts tells the artist of them. */
 export function useKeys(input: RefObject<PointerInput | undefined>): void {
-  const { session, mover } = useOpenSheet();
+  const { session, mover, picking } = useOpenSheet();
   const store = useStore() as AppStore;
   const router = useRouter();
   const now = { go: useGoToStop(), path: usePathname(), stop: useStop() };
@@ -24,7 +24,7 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
   });
 
   useEffect(() => {
-    const ofStops = STOPS.map((stop) => ({ stop, keys: stop.keys?.({ session, mover, store }) ?? {} }));
+    const ofStops = STOPS.map((stop) => ({ stop, keys: stop.keys?.({ session, mover, picking, store }) ?? {} }));
     const page = pageKeys({ session, store });
     const isOpen = (of: (typeof ofStops)[number]) => of.stop === latest.current.stop;
     /** What a key may mean: at the open stop first, then at the others, then for the page. */
@@ -40,7 +40,11 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
         void (e.shiftKey || key === 'y' ? session.redo() : session.undo());
         return;
       }
-      if (e.ctrlKey || e.metaKey || e.altKey) return;
+      if (e.ctrlKey || e.metaKey) {
+        if (actionsOf(`ctrl+${key}`).some((action) => action.down(e) !== false)) e.preventDefault();
+        return;
+      }
+      if (e.altKey) return;
       const stop = STOPS.find((s) => s.key === e.key);
       if (stop) return latest.current.go(stop.route);
       if (e.key === '?') return router.push({ pathname: '/keys', params: { from: latest.current.path } });
@@ -89,7 +93,7 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
       window.removeEventListener('keyup', up);
       window.removeEventListener('blur', blur);
     };
-  }, [session, mover, store, router, input]);
+  }, [session, mover, picking, store, router, input]);
 }
 
 const isTyping = (target: EventTarget | null): boolean =>

@@ -2,6 +2,7 @@ import { createContext, useContext, type ComponentType } from 'react';
 import type { SheetSettings } from '../../../../core/sheet/entities';
 import type { Icon } from '../../../components/button';
 import type { HandTool } from '../../../session/inking';
+import type { Picking } from '../../../session/picking';
 import type { PictureMover } from '../../../session/picture-mover';
 import type { SheetSession } from '../../../session/session';
 import type { AppStore, RootState } from '../../../store/store';
@@ -10,6 +11,7 @@ import type { AppStore, RootState } from '../../../store/store';
 export interface KeyContext {
   session: SheetSession;
   mover: PictureMover;
+  picking: Picking;
   store: AppStore;
 }
 
@@ -19,6 +21,21 @@ export interface KeyAction {
   up?(e: KeyboardEvent): void;
   /** The window has lost its keys while this one was down. */
   cancel?(): void;
+}
+
+/** What the pointers do on the paper instead of inking and of moving it; places in paper px. */
+export interface PaperGestures {
+  /** @param adds Shift was held. */
+  start(adds: boolean): void;
+  /** The pointer is there: where it came down at first. */
+  move(at: { x: number; y: number }): void;
+  end(): void;
+  drop(): void;
+  /** Whether two fingers that begin there move something else than the page. */
+  takesTwo(x: number, y: number): boolean;
+  /** Two fingers move on, in CSS px of the stage. */
+  moveTwo(from: readonly [number, number], to: readonly [number, number], factor: number, turnDeg: number): void;
+  endTwo(): void;
 }
 
 /** A line of the page that lists the keys. */
@@ -44,6 +61,10 @@ export interface Stop {
   tool?(state: RootState, settings: SheetSettings, ppi: number, eraserEnd: boolean): HandTool;
   /** What a phone on its side shows in the slim strip, beside undo and redo. */
   Strip?: ComponentType;
+  /** What stands beside undo and the eraser. */
+  Float?: ComponentType;
+  /** What a pointer does on the paper now, where it does not ink. */
+  gestures?(at: KeyContext): PaperGestures | undefined;
   /** What lies over the paper while the stop is open. */
   OverPaper?: ComponentType;
   /** Keys of its own, in lower case as `KeyboardEvent.key` names them; before those of the other stops and the page. */

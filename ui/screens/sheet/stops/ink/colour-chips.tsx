@@ -4,7 +4,8 @@ import { penSlice } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { useTheme } from '../../../../theme/theme-context';
 
-const NAMES: Record<string, string> = {
+/** What ink colours are called. */
+export const INK_NAMES: Record<string, string> = {
   '#000000': 'Black',
   '#ffffff': 'White',
   '#1f3a5f': 'Night blue',
@@ -25,7 +26,7 @@ export function ColourChips({ colours, wrap }: { colours: readonly string[]; wra
       {colours.map((colour) => (
         <Chip
           key={colour}
-          label={NAMES[colour] ?? colour}
+          label={INK_NAMES[colour] ?? colour}
           taken={colour === current}
           onTake={() => dispatch(penSlice.actions.takeColour(colour))}
         >

@@ -1,5 +1,9 @@
 import PenLine from 'lucide-react-native/icons/pen-line';
 import type { Stop } from '../stop';
+import { EditButton } from './edit/edit-button';
+import { editKeys } from './edit/edit-keys';
+import { PickGestures } from './edit/pick-gestures';
+import { PickOverlay } from './edit/pick-overlay';
 import { handTool } from './hand-tool';
 import { inkKeys } from './ink-keys';
 import { InkStrip } from './ink-strip';
@@ -13,10 +17,22 @@ export const INK: Stop = {
   Tray: InkTray,
   Strip: InkStrip,
   tool: ({ pen }, settings, ppi, eraserEnd) => handTool(pen, settings, ppi, eraserEnd),
-  keys: inkKeys,
+  Float: EditButton,
+  OverPaper: PickOverlay,
+  gestures: ({ session, picking, store }) =>
+    store.getState().sheet.editing
+      ? new PickGestures(session, picking, () => store.getState().pen.picksMore)
+      : undefined,
+  keys: (at) => ({ ...inkKeys(at), ...editKeys(at) }),
   keyLines: [
     { keys: 'X', does: 'Eraser: tapped keeps it, held borrows it' },
     { keys: 'Shift, held', does: 'Draw a straight line; with Ctrl, Cmd or Alt too, in steps of 15 degrees' },
+    { keys: 'E', does: 'Edit lines: pick, move and change those that are there' },
+    {
+      keys: 'Delete',
+      does: 'Edit lines: delete what is picked; arrows move it, with Shift by 10 px; Escape picks nothing',
+    },
+    { keys: 'Ctrl C, X, V, D, A', does: 'Edit lines: copy, cut, paste, duplicate, pick all of the layer' },
     { keys: 'A S D F', does: 'Take the first to the fourth nib' },
   ],
 };

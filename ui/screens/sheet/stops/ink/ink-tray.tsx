@@ -12,6 +12,7 @@ import { BLACK, INK_COLOURS, isErasing, penSlice, WHITE } from '../../../../stor
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { useTheme } from '../../../../theme/theme-context';
 import { ColourChips } from './colour-chips';
+import { EditTray } from './edit/edit-tray';
 import { eraserSizes } from './hand-tool';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { KeptPenRows } from './kept-pens';
@@ -27,8 +28,13 @@ import { TargetChip } from '../../stack/target-chip';
 import { Tray } from '../../frame/tray';
 import { useBackCloses } from '../../frame/use-back-closes';
 
-/** The tray of Ink: where it lands, nibs, colours, the pen; opened, all of the pen and the nibs. */
+/** The tray of Ink: for new lines, or for those that are there. */
 export function InkTray() {
+  return useAppSelector((s) => s.sheet.editing) ? <EditTray /> : <DrawTray />;
+}
+
+/** Where ink lands, nibs, colours, the pen; opened, all of the pen and the nibs. */
+function DrawTray() {
   const kind = useLayoutKind();
   const pen = useAppSelector((s) => s.pen);
   const [open, setOpen] = useState<'pen' | 'stack'>();

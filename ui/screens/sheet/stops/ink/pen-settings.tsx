@@ -1,6 +1,13 @@
 import { StyleSheet, View } from 'react-native';
 import { CATCHES, type Catch } from '../../../../../core/stroke/met-ends';
-import { LEAST_FLAT, LEAST_OPACITY, MOST_TAPER, variesWidth, type PenSettings } from '../../../../../core/stroke/pen';
+import {
+  LEAST_FLAT,
+  LEAST_OPACITY,
+  MOST_TAPER,
+  variesWidth,
+  type PenKind,
+  type PenSettings,
+} from '../../../../../core/stroke/pen';
 import { pxToMm } from '../../../../../core/sheet/paper';
 import { Choice } from '../../../../components/choice';
 import { Slider } from '../../../../components/slider';
@@ -16,30 +23,29 @@ const CATCH_NAMES: Record<Catch, string> = { off: 'Off', gentle: 'Gentle', stron
 interface GroupProps {
   settings: PenSettings;
   set(change: Partial<PenSettings>): void;
+  /** Shows a change while a slider moves; absent: it is set at once. */
+  preview?(change: Partial<PenSettings>): void;
+  /** Of the lines in question, paper px. */
+  sizePx: number;
+  hasPressure: boolean;
 }
 
 /** All that is set of the pen in the hand beside its nib: each pen keeps its own. */
 export function PenSettingRows() {
   const dispatch = useAppDispatch();
   const pen = useAppSelector((s) => s.pen);
-  const settings = settingsInHand(pen);
-  const set = (change: Partial<PenSettings>) => dispatch(penSlice.actions.setPen(change));
-  const group = { settings, set };
+  const sizePx = useAppSelector((s) => s.sheet.settings?.nibs[s.pen.nib] ?? 1);
   return (
     <>
-      <SettingRow label="Steady" value={steadyOf(pen)} onSet={(v) => dispatch(penSlice.actions.setSteady(v))} />
-      {variesWidth(pen.kind) && <WidthRows {...group} />}
-      {pen.kind === 'marker' && <FlatNibRows {...group} />}
-      <TaperRows {...group} />
-      <PercentRow
-        label="Opacity"
-        name="Ink opacity"
-        value={settings.opacity}
-        least={LEAST_OPACITY}
-        onSet={(opacity) => set({ opacity })}
+      <LineSettingRows
+        kind={pen.kind}
+        steady={steadyOf(pen)}
+        onSteady={(v) => dispatch(penSlice.actions.setSteady(v))}
+        settings={settingsInHand(pen)}
+        set={(change) => dispatch(penSlice.actions.setPen(change))}
+        sizePx={sizePx}
+        hasPressure={pen.device === 'pen'}
       />
-      <PercentRow label="Soft edge" value={settings.soft} onSet={(soft) => set({ soft })} />
-      {pen.kind === 'pencil' && <PercentRow label="Grain" value={settings.grain} onSet={(grain) => set({ grain })} />}
       <Words size={14}>Catch: ends meet lines that they almost touch</Words>
       <Choice<Catch>
         label="Catch"
@@ -56,33 +62,64 @@ export function PenSettingRows() {
   );
 }
 
-/** Where a line's width comes from: pressure, and speed beside it or, without pressure, alone. */
-function WidthRows({ settings, set }: GroupProps) {
-  const hasPressure = useAppSelector((s) => s.pen.device === 'pen');
+/** All that makes a line of a kind of pen beside its size: of the pen in the hand, or of lines that are there. */
+export function LineSettingRows({
+  kind,
+  steady,
+  onSteady,
+  onSteadyPreview,
+  ...group
+}: GroupProps & {
+  kind: PenKind;
+  steady: number;
+  onSteady(steady: number): void;
+  onSteadyPreview?(steady: number): void;
+}) {
+  const { settings, set, preview } = group;
   return (
     <>
-      <PercentRow label="Smallest width" value={settings.smallest} onSet={(smallest) => set({ smallest })} />
-      <PressureEditor />
+      <SettingRow label="Steady" value={steady} onSet={onSteady} onPreview={onSteadyPreview} />
+      {variesWidth(kind) && <WidthRows {...group} />}
+      {kind === 'marker' && <FlatNibRows {...group} />}
+      <TaperRows {...group} />
       <PercentRow
-        label="Thinner when fast"
-        value={hasPressure ? settings.speed : settings.handSpeed}
-        onSet={(part) => set(hasPressure ? { speed: part } : { handSpeed: part })}
+        label="Opacity"
+        name="Ink opacity"
+        field="opacity"
+        least={LEAST_OPACITY}
+        {...{ settings, set, preview }}
       />
+      <PercentRow label="Soft edge" field="soft" {...{ settings, set, preview }} />
+      {kind === 'pencil' && <PercentRow label="Grain" field="grain" {...{ settings, set, preview }} />}
+    </>
+  );
+}
+
+/** Where a line's width comes from: pressure, and speed beside it or, without pressure, alone. */
+function WidthRows({ hasPressure, ...group }: GroupProps) {
+  return (
+    <>
+      <PercentRow label="Smallest width" field="smallest" {...group} />
+      <PressureEditor press={group.settings.press} onSet={(press) => group.set({ press })} />
+      <PercentRow label="Thinner when fast" field={hasPressure ? 'speed' : 'handSpeed'} {...group} />
     </>
   );
 }
 
 /** How thick a flat nib is, and where its width points. */
-function FlatNibRows({ settings, set }: GroupProps) {
+function FlatNibRows(group: GroupProps) {
+  const { settings, set, preview } = group;
+  const turn = (v: number) => ({ nibDeg: (180 - v) % 180 });
   return (
     <>
-      <PercentRow label="Nib thickness" value={settings.flat} least={LEAST_FLAT} onSet={(flat) => set({ flat })} />
+      <PercentRow label="Nib thickness" field="flat" least={LEAST_FLAT} {...group} />
       <SettingRow
         label="Nib angle"
         value={(180 - settings.nibDeg) % 180}
         max={179}
         shown={`${(180 - settings.nibDeg) % 180}°`}
-        onSet={(v) => set({ nibDeg: (180 - v) % 180 })}
+        onSet={(v) => set(turn(v))}
+        onPreview={preview && ((v) => preview(turn(v)))}
       />
       <Toggle
         label="The nib turns with a pen that is tilted"
@@ -94,14 +131,23 @@ function FlatNibRows({ settings, set }: GroupProps) {
 }
 
 /** How far a line goes from thin to full at its start, and back at its end. */
-function TaperRows({ settings, set }: GroupProps) {
-  const sizePx = useAppSelector((s) => s.sheet.settings?.nibs[s.pen.nib] ?? 1);
+function TaperRows(group: GroupProps) {
+  const { settings, set, preview, sizePx } = group;
   const ppi = useAppSelector((s) => s.sheet.card?.ppi ?? 300);
   const length = (multiple: number) => {
     const px = multiple * sizePx;
     return `${Math.round(px)} px · ${pxToMm(px, ppi).toFixed(1)} mm`;
   };
-  const byLength = settings.tapersBy === 'length';
+  const byNib = (label: string, field: 'taperIn' | 'taperOut') => (
+    <SettingRow
+      label={label}
+      value={Math.round(4 * settings[field])}
+      max={4 * MOST_TAPER}
+      shown={length(settings[field])}
+      onSet={(v) => set({ [field]: v / 4 })}
+      onPreview={preview && ((v) => preview({ [field]: v / 4 }))}
+    />
+  );
   return (
     <>
       <Words size={14}>Tapers are measured by</Words>
@@ -114,48 +160,35 @@ function TaperRows({ settings, set }: GroupProps) {
         value={settings.tapersBy}
         onChange={(tapersBy) => set({ tapersBy })}
       />
-      {byLength ? (
+      {settings.tapersBy === 'length' ? (
         <>
-          <PercentRow label="Start taper" value={settings.taperInPart} onSet={(taperInPart) => set({ taperInPart })} />
-          <PercentRow label="End taper" value={settings.taperOutPart} onSet={(taperOutPart) => set({ taperOutPart })} />
+          <PercentRow label="Start taper" field="taperInPart" {...group} />
+          <PercentRow label="End taper" field="taperOutPart" {...group} />
         </>
       ) : (
         <>
-          <SettingRow
-            label="Start taper"
-            value={4 * settings.taperIn}
-            max={4 * MOST_TAPER}
-            shown={length(settings.taperIn)}
-            onSet={(v) => set({ taperIn: v / 4 })}
-          />
-          <SettingRow
-            label="End taper"
-            value={4 * settings.taperOut}
-            max={4 * MOST_TAPER}
-            shown={length(settings.taperOut)}
-            onSet={(v) => set({ taperOut: v / 4 })}
-          />
+          {byNib('Start taper', 'taperIn')}
+          {byNib('End taper', 'taperOut')}
         </>
       )}
     </>
   );
 }
 
+/** The settings that are parts of 0 to 1. */
+type Part = 'smallest' | 'speed' | 'handSpeed' | 'flat' | 'taperInPart' | 'taperOutPart' | 'opacity' | 'soft' | 'grain';
+
 /** A part of 0 to 1, set in per cent. */
 function PercentRow({
   label,
   name,
-  value,
+  field,
   least = 0,
-  onSet,
-}: {
-  label: string;
-  name?: string;
-  value: number;
-  least?: number;
-  onSet(part: number): void;
-}) {
-  const percent = Math.round(100 * value);
+  settings,
+  set,
+  preview,
+}: Pick<GroupProps, 'settings' | 'set' | 'preview'> & { label: string; name?: string; field: Part; least?: number }) {
+  const percent = Math.round(100 * settings[field]);
   return (
     <SettingRow
       label={label}
@@ -163,13 +196,14 @@ function PercentRow({
       value={percent}
       min={Math.round(100 * least)}
       shown={`${percent} %`}
-      onSet={(v) => onSet(v / 100)}
+      onSet={(v) => set({ [field]: v / 100 })}
+      onPreview={preview && ((v) => preview({ [field]: v / 100 }))}
     />
   );
 }
 
 /** A name, a slider and its value. `shown`: the value in words; `name`: what a screen reader says. */
-function SettingRow({
+export function SettingRow({
   label,
   name = label,
   value,
@@ -177,6 +211,7 @@ function SettingRow({
   max,
   shown = String(value),
   onSet,
+  onPreview = onSet,
 }: {
   label: string;
   name?: string;
@@ -185,9 +220,11 @@ function SettingRow({
   max?: number;
   shown?: string;
   onSet(value: number): void;
+  /** While the slider moves; absent: it is set at once. */
+  onPreview?(value: number): void;
 }) {
   const slider = (
-    <Slider label={name} value={value} min={min} max={max} spoken={shown} onChange={onSet} onDone={onSet} />
+    <Slider label={name} value={value} min={min} max={max} spoken={shown} onChange={onPreview} onDone={onSet} />
   );
   const words = <Words size={14}>{label}</Words>;
   // A column is too narrow for all in one line; on a phone height is dear.

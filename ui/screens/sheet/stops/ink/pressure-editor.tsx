@@ -8,8 +8,7 @@ import { sliderKey } from '../../../../components/slider-keys';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
 import type { HandStroke } from '../../../../session/hand-stroke';
-import { penSlice, settingsInHand } from '../../../../store/pen-slice';
-import { useAppDispatch, useAppSelector } from '../../../../store/store';
+import { useAppSelector } from '../../../../store/store';
 import { RADIUS, TOUCH } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 
@@ -29,13 +28,10 @@ interface Handle {
 }
 
 /** How pressure becomes width, as a curve with three points to move; beneath it the pressures of the last stroke. */
-export function PressureEditor() {
+export function PressureEditor({ press, onSet }: { press: PressureCurve; onSet(curve: PressureCurve): void }) {
   const theme = useTheme();
-  const dispatch = useAppDispatch();
-  const pen = useAppSelector((s) => s.pen);
   const done = useAppSelector((s) => s.sheet.undo.count);
   const { inking } = useOpenSheet();
-  const { press } = settingsInHand(pen);
   const [width, setWidth] = useState(0);
   const box = useRef<View>(null);
   const hand = inking.lastHand;
@@ -43,7 +39,6 @@ export function PressureEditor() {
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const bars = useMemo(() => (hand?.hasPressure ? pressureBars(hand) : []), [hand, done]);
   const place = placeIn(width);
-  const set = (curve: PressureCurve) => dispatch(penSlice.actions.setPen({ press: curve }));
   return (
     <View>
       <Words size={14}>Pressure</Words>
@@ -73,7 +68,7 @@ export function PressureEditor() {
               {...place(handle.at.pressure, handle.at.opening)}
               width={width}
               box={box}
-              onSet={set}
+              onSet={onSet}
             />
           ))}
       </View>

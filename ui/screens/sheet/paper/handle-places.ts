@@ -1,6 +1,6 @@
-import type { Box } from '../../../../../core/geometry/box';
-import { apply, type Matrix } from '../../../../../core/geometry/matrix';
-import { TOUCH } from '../../../../theme/theme';
+import type { Box } from '../../../../core/geometry/box';
+import { apply, type Matrix } from '../../../../core/geometry/matrix';
+import { TOUCH } from '../../../theme/theme';
 
 export type Point = readonly [x: number, y: number];
 

@@ -1,0 +1,84 @@
+import { compose, type Matrix } from '../geometry/matrix';
+import { decodeSamples, encodeSamples } from '../stroke/codec';
+import { CHANNELS, type Samples } from '../stroke/samples';
+import type { SampleRange } from '../stroke/spine-maker';
+import type { Erasure, Stroke } from './entities';
+import type { CopiedLine } from './picking';
+import { putRows, type Change } from './steps';
+
+/** Where copied lines are put down. */
+export interface Landing {
+  /** The layer of each copy. */
+  layerOf(line: CopiedLine): string;
+  /** Places for so many lines on top of a layer, growing. */
+  ordersOn(layerId: string, count: number): string[];
+  /** What the copies are moved by. */
+  moved: Matrix;
+  /** Whether they come from this sheet: then a part of a severed line keeps its samples there. */
+  isSameSheet: boolean;
+  newId(): string;
+}
+
+/** Copied lines as changes of a sheet, with the samples that they bring; `ids` are those of the new lines. */
+export interface Pasted {
+  changes: Change[];
+  parts: [string, Uint8Array][];
+  ids: string[];
+}
+
+/**
+ * Puts down copies of lines with all that erases them. Each is a line of its own: what is erased of it later is not erased of the
+ * one that it was copied from. On another sheet a part of a severed line becomes a line of the samples that it stands on.
+ */
+export function pasted(copies: readonly CopiedLine[], landing: Landing): Pasted {
+  const { layerOf, ordersOn, moved, isSameSheet, newId } = landing;
+  const byLayer = new Map<string, CopiedLine[]>();
+  for (const line of copies) byLayer.set(layerOf(line), [...(byLayer.get(layerOf(line)) ?? []), line]);
+  const strokes: Stroke[] = [];
+  const parts: [string, Uint8Array][] = [];
+  const erasures = new Map<string, Erasure>();
+  for (const [layerId, lines] of byLayer) {
+    const orders = ordersOn(layerId, lines.length);
+    lines.forEach((line, i) => {
+      const { stands, ...whole } = line.stroke;
+      const id = newId();
+      const keepsPart = stands !== undefined && isSameSheet;
+      strokes.push({
+        ...whole,
+        id,
+        layerId,
+        order: orders[i],
+        matrix: compose(moved, line.stroke.matrix),
+        ...(keepsPart ? { stands } : {}),
+      });
+      if (!keepsPart) parts.push([id, stands ? croppedTo(line.bytes, stands) : line.bytes]);
+      for (const { erasure, bytes, then } of line.erasures) {
+        // What erases the line that a part comes from erases the part as well, here, too.
+        if (keepsPart && !erasure.strokeIds.includes(line.stroke.id)) continue;
+        const known = erasures.get(erasure.id);
+        const copy = known ?? { ...erasure, id: newId(), layerId, strokeIds: [], matrices: {} };
+        erasures.set(erasure.id, {
+          ...copy,
+          strokeIds: [...copy.strokeIds, id],
+          matrices: { ...copy.matrices, [id]: then },
+        });
+        if (!known) parts.push([copy.id, bytes]);
+      }
+    });
+  }
+  const changes: Change[] = [putRows('strokes', ...strokes)];
+  if (erasures.size) changes.push(putRows('erasures', ...erasures.values()));
+  return { changes, parts, ids: strokes.map((s) => s.id) };
+}
+
+/** The samples of a range, as far as they are whole ones. */
+function croppedTo(bytes: Uint8Array, { from, to }: SampleRange): Uint8Array {
+  const samples = decodeSamples(bytes);
+  const first = Math.min(samples.count - 1, Math.max(0, Math.floor(from)));
+  const last = Math.max(first, Math.min(samples.count - 1, Math.ceil(to)));
+  const cropped = { ...samples, count: last - first + 1 } as Samples;
+  for (const name of CHANNELS) cropped[name] = samples[name].slice(first, last + 1);
+  const start = cropped.t[0];
+  cropped.t = cropped.t.map((t) => t - start);
+  return encodeSamples(cropped);
+}

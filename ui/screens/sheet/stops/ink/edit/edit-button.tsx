@@ -1,0 +1,24 @@
+import LassoSelect from 'lucide-react-native/icons/lasso-select';
+import { IconButton } from '../../../../../components/button';
+import { useOpenSheet } from '../../../../../session/session-context';
+import { sheetSlice } from '../../../../../store/sheet-slice';
+import { useAppDispatch, useAppSelector } from '../../../../../store/store';
+
+/** Draws new lines, or picks and changes those that are there. */
+export function EditButton() {
+  const dispatch = useAppDispatch();
+  const { picking } = useOpenSheet();
+  const editing = useAppSelector((s) => s.sheet.editing);
+  return (
+    <IconButton
+      label={editing ? 'Edit lines is on: tap to draw again' : 'Edit lines: pick, move and change them'}
+      icon={LassoSelect}
+      chosen={editing}
+      onPress={() => {
+        dispatch(sheetSlice.actions.setEditing(!editing));
+        if (editing) picking.clear();
+        else dispatch(sheetSlice.actions.unfold());
+      }}
+    />
+  );
+}

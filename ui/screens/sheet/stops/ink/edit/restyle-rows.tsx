@@ -1,0 +1,151 @@
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { isInkable } from '../../../../../../core/sheet/entities';
+import { pxToMm } from '../../../../../../core/sheet/paper';
+import { PEN_KINDS } from '../../../../../../core/stroke/pen';
+import { settingsFrom, type Restyle } from '../../../../../../core/stroke/restyle';
+import { Button } from '../../../../../components/button';
+import { Chip } from '../../../../../components/chip';
+import { Choice } from '../../../../../components/choice';
+import { Field } from '../../../../../components/field';
+import { Words } from '../../../../../components/text';
+import type { Picking } from '../../../../../session/picking';
+import { INK_COLOURS } from '../../../../../store/pen-slice';
+import { useAppSelector } from '../../../../../store/store';
+import { useTheme } from '../../../../../theme/theme-context';
+import { INK_NAMES } from '../colour-chips';
+import { positionOfSize, sizeAtPosition } from '../line-widths';
+import { PEN_NAMES } from '../pen-names';
+import { LineSettingRows, SettingRow } from '../pen-settings';
+
+/** Everything that made the picked lines, to be changed: shown while it moves, kept when it rests. What they differ in is as the first has it. */
+export function RestyleRows({ picking }: { picking: Picking }) {
+  const ppi = useAppSelector((s) => s.sheet.card?.ppi ?? 300);
+  const [draft, setDraft] = useState<{ of: string; how: Restyle }>();
+  const [first] = picking.strokes;
+  if (!first) return null;
+  const how = draft?.of === first.id ? draft.how : {};
+  const { pen } = first;
+  const preview = (change: Restyle) => {
+    setDraft({ of: first.id, how: { ...how, ...change, settings: { ...how.settings, ...change.settings } } });
+    picking.previewRestyle(change);
+  };
+  const keep = (change: Restyle, label: string) => {
+    setDraft(undefined);
+    void picking.restyle(change, label);
+  };
+  const size = how.sizePx ?? pen.sizePx;
+  const settings = { ...settingsFrom(pen), ...how.settings };
+  const shownSize = `${Math.round(size * 10) / 10} px · ${pxToMm(size, ppi).toFixed(2)} mm`;
+  return (
+    <>
+      <Choice
+        label="Pen of the picked lines"
+        options={PEN_KINDS.map((value) => ({ value, label: PEN_NAMES[value] }))}
+        value={pen.kind}
+        onChange={(kind) => keep({ kind }, `Pen: ${PEN_NAMES[kind]}`)}
+      />
+      <PickedColours picking={picking} colour={first.colour} />
+      <SettingRow
+        label="Size"
+        name="Size of the picked lines"
+        value={positionOfSize(size)}
+        shown={shownSize}
+        onSet={(v) => keep({ sizePx: sizeAtPosition(v) }, 'Size')}
+        onPreview={(v) => preview({ sizePx: sizeAtPosition(v) })}
+      />
+      <LineSettingRows
+        kind={pen.kind}
+        steady={how.steady ?? pen.steady}
+        onSteady={(steady) => keep({ steady }, 'Steady')}
+        onSteadyPreview={(steady) => preview({ steady })}
+        settings={settings}
+        set={(change) => keep({ settings: change }, 'Restyle')}
+        preview={(change) => preview({ settings: change })}
+        sizePx={size}
+        hasPressure={pen.widthFrom !== 'speed'}
+      />
+      <ByNumbers picking={picking} />
+      <ToLayer picking={picking} from={first.layerId} />
+    </>
+  );
+}
+
+function PickedColours({ picking, colour }: { picking: Picking; colour: string }) {
+  const theme = useTheme();
+  return (
+    <View role="radiogroup" aria-label="Colour of the picked lines" style={styles.row}>
+      {INK_COLOURS.map((one) => (
+        <Chip key={one} label={INK_NAMES[one] ?? one} taken={one === colour} onTake={() => void picking.recolour(one)}>
+          <View style={[styles.swatch, { backgroundColor: one, borderColor: theme.edge }]} />
+        </Chip>
+      ))}
+    </View>
+  );
+}
+
+/** Moves, scales and turns what is picked by numbers that are typed. */
+function ByNumbers({ picking }: { picking: Picking }) {
+  const [typed, setTyped] = useState({ dx: '0', dy: '0', scale: '100', turnDeg: '0' });
+  const numbers = Object.fromEntries(
+    Object.entries(typed).map(([name, text]) => [name, Number(text.trim().replace(',', '.') || NaN)]),
+  ) as Record<keyof typeof typed, number>;
+  const isGood =
+    Object.values(numbers).every(Number.isFinite) &&
+    numbers.scale >= 1 &&
+    numbers.scale <= 10000 &&
+    [numbers.dx, numbers.dy].every((v) => Math.abs(v) <= 100000);
+  const apply = () => {
+    const { dx, dy, scale, turnDeg } = numbers;
+    void picking.transform({ dx, dy, scale: scale / 100, turnDeg }, 'Move by numbers');
+    setTyped({ dx: '0', dy: '0', scale: '100', turnDeg: '0' });
+  };
+  const field = (name: keyof typeof typed, label: string) => (
+    <Field
+      label={label}
+      value={typed[name]}
+      numeric
+      style={styles.number}
+      onChangeText={(text) => setTyped({ ...typed, [name]: text })}
+      onSubmitEditing={() => isGood && apply()}
+    />
+  );
+  return (
+    <View style={styles.group}>
+      <View style={styles.row}>
+        {field('dx', 'Right, px')}
+        {field('dy', 'Down, px')}
+        {field('scale', 'Scale, %')}
+        {field('turnDeg', 'Turn, °')}
+      </View>
+      <Button
+        label={isGood ? 'Move by these' : 'Numbers only; scale 1 to 10,000 %'}
+        disabled={!isGood}
+        onPress={apply}
+      />
+    </View>
+  );
+}
+
+function ToLayer({ picking, from }: { picking: Picking; from: string }) {
+  const stack = useAppSelector((s) => s.sheet.stack);
+  const others = stack.filter((l) => isInkable(l) && !l.locked && l.id !== from);
+  if (!others.length) return null;
+  return (
+    <View style={styles.group}>
+      <Words size={14}>To layer</Words>
+      <View style={styles.row}>
+        {others.map((layer) => (
+          <Button key={layer.id} label={layer.name} onPress={() => void picking.toLayer(layer)} />
+        ))}
+      </View>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  group: { gap: 6 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },
+  swatch: { width: 26, height: 26, borderRadius: 4, borderWidth: 1 },
+  number: { width: 88 },
+});

@@ -1,0 +1,397 @@
+import { nanoid } from 'nanoid';
+import { transformBox, type Box } from '../../core/geometry/box';
+import type { Loop } from '../../core/geometry/loop';
+import { apply, compose, IDENTITY, isIdentity, lengthScale, type Matrix } from '../../core/geometry/matrix';
+import { turnAbout } from '../../core/geometry/turn-about';
+import { byOrder, isInkable, type Layer, type Stroke } from '../../core/sheet/entities';
+import type { NearLine } from '../../core/sheet/lines-near';
+import { ordersAbove, ordersBelow } from '../../core/sheet/orders';
+import { pasted } from '../../core/sheet/pasted';
+import type { CopiedLine, PickedShape } from '../../core/sheet/picking';
+import type { Assign, Change } from '../../core/sheet/steps';
+import { restyled, type Restyle } from '../../core/stroke/restyle';
+import { OutOfReach } from '../../workers/sheet-client';
+import { landing } from './inking';
+import type { SheetSession } from './session';
+
+/** The way of so many picked lines is shown; of more, the frame alone. */
+const MOST_SHOWN = 400;
+/** Copies lie this far beside what they were made of, CSS px. */
+const BESIDE_PX = 16;
+
+/** What was copied last, from whichever sheet. */
+let clipboard: { copies: CopiedLine[]; sheetId: string } | undefined;
+
+/** What the artist has picked of a sheet's lines, and what is done with them. */
+export class Picking {
+  private ids: string[] = [];
+  private shape: PickedShape | undefined;
+  /** A movement that is shown and not yet kept. */
+  private moved: Matrix | undefined;
+  private restyling: Restyle | undefined;
+  private pending: Assign[] | undefined;
+  private isShowing = false;
+  /** Counts what was picked: an answer for what was picked before is late. */
+  private asked = 0;
+  private readonly listeners = new Set<() => void>();
+
+  /** @param tell says to the artist why nothing happened. */
+  constructor(
+    private readonly session: SheetSession,
+    private readonly tell: (text: string) => void,
+  ) {}
+
+  /** Tells of everything that changes here. @returns stops telling. */
+  watch(listener: () => void): () => void {
+    this.listeners.add(listener);
+    return () => void this.listeners.delete(listener);
+  }
+
+  get count(): number {
+    return this.ids.length;
+  }
+
+  /** The picked lines as the sheet has them, first drawn first within their layers. */
+  get strokes(): Stroke[] {
+    const { strokes } = this.session.model;
+    return this.ids.flatMap((id) => {
+      const stroke = strokes.get(id);
+      return stroke && !stroke.deleted ? [stroke] : [];
+    });
+  }
+
+  /** Where the picked lines lie before the movement that is shown, and the way of the first ones; paper px. */
+  get shown(): PickedShape | undefined {
+    return this.ids.length ? this.shape : undefined;
+  }
+
+  get movement(): Matrix {
+    return this.moved ?? IDENTITY;
+  }
+
+  /** The frame around them as it is shown. */
+  get box(): Box | undefined {
+    return this.shown && transformBox(this.shown.box, this.movement);
+  }
+
+  // ---- picking
+
+  /** Picks the line at a place, the topmost of several. @param adds to what is picked, or takes it away again. */
+  async pickAt(x: number, y: number, reach: number, adds: boolean): Promise<void> {
+    const found = await this.lineAt(x, y, reach);
+    if (!adds) return this.set(found ? [found] : []);
+    if (found) this.set(this.ids.includes(found) ? this.ids.filter((id) => id !== found) : [...this.ids, found]);
+  }
+
+  private async lineAt(x: number, y: number, reach: number): Promise<string | undefined> {
+    let nearest: NearLine | undefined;
+    for (const { id } of this.pickable()) {
+      const near = await this.answer(this.session.client.linesNear(id, x, y, reach), []);
+      const hit = near.findLast((line) => line.gap <= 0);
+      if (hit) return hit.id;
+      for (const line of near) if (!nearest || line.gap < nearest.gap) nearest = line;
+    }
+    return nearest?.id;
+  }
+
+  /** The loop that is being drawn, `[x, y, ...]` in paper px. */
+  loop: number[] | undefined;
+
+  /** A loop begins, or goes on, there. */
+  drawLoop({ x, y }: { x: number; y: number }): void {
+    (this.loop ??= []).push(x, y);
+    this.changed();
+  }
+
+  dropLoop(): void {
+    this.loop = undefined;
+    this.changed();
+  }
+
+  /** The loop is drawn: what lies within it is picked. */
+  async closeLoop(adds: boolean): Promise<void> {
+    const { loop } = this;
+    this.dropLoop();
+    if (loop && loop.length >= 6) await this.pickIn(Float64Array.from(loop), adds);
+  }
+
+  /** Picks the lines within a loop. */
+  async pickIn(loop: Loop, adds: boolean): Promise<void> {
+    const layers = this.pickable().map(({ id }) => id);
+    const found = await this.answer(this.session.client.linesIn(layers, loop), []);
+    this.set(adds ? [...new Set([...this.ids, ...found])] : found);
+  }
+
+  /** Picks all lines of the layers that can be picked which suit. */
+  pickAll(suits: (stroke: Stroke) => boolean): void {
+    const layers = new Set(this.pickable().map(({ id }) => id));
+    const found: string[] = [];
+    for (const stroke of this.session.model.strokes.values())
+      if (!stroke.deleted && layers.has(stroke.layerId) && suits(stroke)) found.push(stroke.id);
+    this.set(found);
+  }
+
+  clear(): void {
+    if (this.count) this.set([]);
+  }
+
+  /** The sheet has changed: what does not stand any more is not picked any more. */
+  refresh(): void {
+    if (this.count && !this.moved && !this.restyling) this.set(this.strokes.map(({ id }) => id));
+  }
+
+  /** Layers whose lines can be picked, topmost first. */
+  private pickable(): Layer[] {
+    const { model } = this.session;
+    return model
+      .stack()
+      .filter((l) => isInkable(l) && l.visible && !l.locked && (l.kind !== 'rough' || model.settings.scaffoldingShown))
+      .reverse();
+  }
+
+  private set(ids: string[]): void {
+    this.ids = ids;
+    if (!ids.length) this.shape = undefined;
+    this.changed();
+    if (ids.length) void this.lookAt();
+  }
+
+  private async lookAt(): Promise<void> {
+    const asked = ++this.asked;
+    const level = Math.round(Math.log2(this.session.stage?.deviceScale ?? 1));
+    const shape = await this.answer(this.session.client.shapeOf(this.ids, level, MOST_SHOWN), undefined);
+    if (asked !== this.asked || !shape || this.moved) return;
+    this.shape = shape;
+    this.changed();
+  }
+
+  // ---- moving
+
+  /** Begins a movement that is shown until it ends or is dropped. */
+  beginMove(): void {
+    this.moved = IDENTITY;
+  }
+
+  /** Goes on with it. @param by in paper px, after what was moved already. */
+  moveOn(by: Matrix): void {
+    if (!this.moved) return;
+    this.moved = compose(by, this.moved);
+    const { moved } = this;
+    this.show(this.fieldOf('matrix', this.strokes, (s) => compose(moved, s.matrix)));
+    this.changed();
+  }
+
+  /** Keeps it. */
+  async endMove(label = 'Move'): Promise<void> {
+    const { moved } = this;
+    this.moved = this.pending = undefined;
+    if (!moved || isIdentity(moved)) return;
+    // Until the worker has told where they lie now.
+    this.shape = this.shape && movedShape(this.shape, moved);
+    await this.act(label, [this.fieldOf('matrix', this.strokes, (s) => compose(moved, s.matrix))], true);
+  }
+
+  /** Takes it back. */
+  dropMove(): void {
+    if (!this.moved) return;
+    this.moved = undefined;
+    this.show(this.fieldOf('matrix', this.strokes, (s) => s.matrix));
+    this.changed();
+  }
+
+  /** One movement about the middle of what is picked, as a step: scaled, turned, mirrored, shifted by paper px. */
+  async transform(
+    how: { scale?: number; turnDeg?: number; mirrors?: boolean; dx?: number; dy?: number },
+    label: string,
+  ) {
+    const box = this.shown?.box;
+    if (!box) return;
+    const middle = [(box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2] as const;
+    this.moved = turnAbout(middle, how);
+    await this.endMove(label);
+  }
+
+  // ---- everything else
+
+  delete(): Promise<void> {
+    const { strokes } = this;
+    return this.act(`Delete ${lines(strokes.length)}`, [this.fieldOf('deleted', strokes, () => true)]);
+  }
+
+  recolour(colour: string): Promise<void> {
+    return this.act(`Colour ${lines(this.count)}`, [this.fieldOf('colour', this.strokes, () => colour)]);
+  }
+
+  /** Shows the picked lines made anew, until {@link restyle} keeps them or {@link dropRestyle} does not. */
+  previewRestyle(how: Restyle): void {
+    this.restyling = { ...this.restyling, ...how, settings: { ...this.restyling?.settings, ...how.settings } };
+    this.show(this.restyleOf(this.restyling));
+  }
+
+  async restyle(how: Restyle, label: string): Promise<void> {
+    this.previewRestyle(how);
+    const change = this.restyleOf(this.restyling!);
+    this.restyling = this.pending = undefined;
+    await this.act(label, [change], true);
+  }
+
+  /** Puts them in front of all others of their layers, or behind them. */
+  restack(to: 'front' | 'back'): Promise<void> {
+    const { strokes: table } = this.session.model;
+    const changes = [...byLayer(this.strokes)].map(([layerId, strokes]) => {
+      const edge = to === 'front' ? table.topOrderOf(layerId) : table.bottomOrderOf(layerId);
+      const orders = (to === 'front' ? ordersAbove : ordersBelow)(edge === undefined ? [] : [edge], strokes.length);
+      const places = new Map(strokes.sort(byOrder).map(({ id }, i) => [id, orders[i]]));
+      return this.fieldOf('order', strokes, ({ id }) => places.get(id)!);
+    });
+    return this.act(to === 'front' ? 'To the front' : 'To the back', changes);
+  }
+
+  /** Moves them to another layer, on top of what is there. */
+  toLayer(layer: Layer): Promise<void> {
+    const strokes = this.strokes.filter((s) => s.layerId !== layer.id).sort(byOrder);
+    const top = this.session.topOrderOf(layer.id);
+    const orders = ordersAbove(top === undefined ? [] : [top], strokes.length);
+    const places = new Map(strokes.map(({ id }, i) => [id, orders[i]]));
+    return this.act(`To ${layer.name}`, [
+      this.fieldOf('layerId', strokes, () => layer.id),
+      this.fieldOf('order', strokes, ({ id }) => places.get(id)!),
+    ]);
+  }
+
+  async copy(): Promise<boolean> {
+    const copies = await this.answer(this.session.client.copiesOf(this.ids), []);
+    if (copies.length) clipboard = { copies, sheetId: this.session.card.id };
+    return copies.length > 0;
+  }
+
+  async cut(): Promise<void> {
+    if (await this.copy()) await this.delete();
+  }
+
+  get canPaste(): boolean {
+    return clipboard !== undefined;
+  }
+
+  /** Puts down what was copied, and picks it. */
+  async paste(): Promise<void> {
+    if (!clipboard) return;
+    const { layer, obstacle } = landing(this.session);
+    if (!layer || obstacle)
+      return this.tell(
+        layer
+          ? `${layer.name} is ${obstacle === 'locked' ? 'locked' : 'hidden'}, so nothing was pasted. Open it in the stack, and paste again.`
+          : 'No layer is chosen, so nothing was pasted. Choose one in the stack, and paste again.',
+      );
+    const isSameSheet = clipboard.sheetId === this.session.card.id;
+    await this.putDown('Paste', clipboard.copies, () => layer.id, isSameSheet);
+  }
+
+  /** Copies beside themselves, in their own layers. */
+  async duplicate(): Promise<void> {
+    const copies = await this.answer(this.session.client.copiesOf(this.ids), []);
+    if (copies.length) await this.putDown('Duplicate', copies, (line) => line.stroke.layerId, true);
+  }
+
+  private async putDown(
+    label: string,
+    copies: readonly CopiedLine[],
+    layerOf: (line: CopiedLine) => string,
+    isSameSheet: boolean,
+  ): Promise<void> {
+    const beside = BESIDE_PX / (this.session.stage?.view.scale ?? 1);
+    const { changes, parts, ids } = pasted(copies, {
+      layerOf,
+      ordersOn: (layerId, count) => {
+        const top = this.session.topOrderOf(layerId);
+        return ordersAbove(top === undefined ? [] : [top], count);
+      },
+      moved: [1, 0, 0, 1, beside, beside],
+      isSameSheet,
+      newId: nanoid,
+    });
+    await this.session.act(`${label} ${lines(ids.length)}`, changes, { parts });
+    this.set(ids);
+  }
+
+  // ---- steps
+
+  private async act(label: string, changes: Change[], isPreviewed = false): Promise<void> {
+    const some = changes.filter((c) => c.op === 'put' || c.ids.length);
+    if (!some.length) return;
+    await this.session.act(label, some, { isPreviewed });
+    this.set(this.strokes.map(({ id }) => id));
+  }
+
+  private restyleOf(how: Restyle): Assign {
+    const unpressed = new Set(this.shape?.unpressed);
+    return this.fieldOf('pen', this.strokes, ({ id, pen }) => restyled(pen, how, !unpressed.has(id)));
+  }
+
+  private fieldOf<F extends keyof Stroke & string>(
+    field: F,
+    strokes: readonly Stroke[],
+    after: (stroke: Stroke) => Stroke[F],
+  ): Assign {
+    return {
+      op: 'set',
+      table: 'strokes',
+      field,
+      ids: strokes.map(({ id }) => id),
+      before: strokes.map((s) => s[field]),
+      after: strokes.map(after),
+    };
+  }
+
+  /** Shows what is not kept: the latest, one after the other. */
+  private show(change: Assign): void {
+    this.pending = [change];
+    if (!this.isShowing) void this.showPending();
+  }
+
+  private async showPending(): Promise<void> {
+    this.isShowing = true;
+    while (this.pending) {
+      const next = this.pending;
+      this.pending = undefined;
+      await this.session.preview(next);
+    }
+    this.isShowing = false;
+  }
+
+  private async answer<T>(coming: Promise<T>, otherwise: T): Promise<T> {
+    try {
+      await this.session.ready;
+      return await coming;
+    } catch (error) {
+      if (!(error instanceof OutOfReach)) throw error;
+      this.tell('Some lines are not on this device yet, and the server cannot be reached. Try again when it can.');
+      return otherwise;
+    }
+  }
+
+  private changed(): void {
+    for (const listener of this.listeners) listener();
+  }
+}
+
+function movedShape({ box, lines, unpressed }: PickedShape, matrix: Matrix): PickedShape {
+  const factor = lengthScale(matrix);
+  const along = (line: Float32Array) => {
+    const out = line.slice();
+    for (let at = 0; at < out.length; at += 3) {
+      [out[at], out[at + 1]] = apply(matrix, line[at], line[at + 1]);
+      out[at + 2] *= factor;
+    }
+    return out;
+  };
+  return { box: transformBox(box, matrix), lines: lines.map(along), unpressed };
+}
+
+const lines = (count: number): string => (count === 1 ? '1 line' : `${count} lines`);
+
+function byLayer(strokes: readonly Stroke[]): Map<string, Stroke[]> {
+  const layers = new Map<string, Stroke[]>();
+  for (const stroke of strokes) layers.set(stroke.layerId, [...(layers.get(stroke.layerId) ?? []), stroke]);
+  return layers;
+}
