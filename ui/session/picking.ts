@@ -150,6 +150,7 @@ export class Picking {
   }
 
   private set(ids: string[]): void {
+    this.dropRestyle();
     this.ids = ids;
     if (!ids.length) this.shape = undefined;
     this.changed();
@@ -222,10 +223,17 @@ export class Picking {
     return this.act(`Colour ${lines(this.count)}`, [this.fieldOf('colour', this.strokes, () => colour)]);
   }
 
-  /** Shows the picked lines made anew, until {@link restyle} keeps them or {@link dropRestyle} does not. */
+  /** Shows the picked lines made anew, until {@link restyle} keeps them, or something else is picked. */
   previewRestyle(how: Restyle): void {
     this.restyling = { ...this.restyling, ...how, settings: { ...this.restyling?.settings, ...how.settings } };
     this.show(this.restyleOf(this.restyling));
+  }
+
+  /** What was shown and not kept is gone. */
+  private dropRestyle(): void {
+    if (!this.restyling) return;
+    this.restyling = undefined;
+    this.show(this.fieldOf('pen', this.strokes, (s) => s.pen));
   }
 
   async restyle(how: Restyle, label: string): Promise<void> {

@@ -1,0 +1,163 @@
+import sharp from 'sharp';
+import type { CDPSession, Page } from 'playwright-core';
+import { curve, DESK, openPage, penStroke, PHONE, testApp, touch, type Point } from './harness';
+import { hideRing, inkOf, newSheet, sheetId, stepsReach } from './sheet-driver';
+
+jest.setTimeout(180000);
+const app = testApp();
+
+const along = (points: readonly (readonly [number, number])[], each = 8): Point[] =>
+  points
+    .slice(1)
+    .flatMap(([x, y], i) =>
+      Array.from({ length: each }, (_, n): Point => [
+        points[i][0] + ((x - points[i][0]) * (n + 1)) / each,
+        points[i][1] + ((y - points[i][1]) * (n + 1)) / each,
+      ]),
+    );
+
+/** Five waves below each other, then editing is on. */
+async function fiveLines(page: Page, cdp: CDPSession, x: number, width: number): Promise<void> {
+  for (let i = 0; i < 5; i++) await penStroke(cdp, curve(x, 150 + i * 50, x + width, 140 + i * 52));
+  await stepsReach(page, 5);
+  await page.getByRole('button', { name: /^Edit lines/ }).click();
+  await page.getByText('Touch a line, or draw a loop around several').waitFor();
+}
+
+const standing = async (page: Page) => (await inkOf(page, sheetId(page))).filter((s) => !s.deleted);
+const moves = async (page: Page) => (await standing(page)).map((s) => Math.round(s.matrix[4] + s.matrix[5]));
+
+describe.each([
+  ['a phone', PHONE, 60, 260],
+  ['a wide screen', DESK, 460, 260],
+])('editing lines on %s', (_name, viewport, x, width) => {
+  it('picks by a loop, moves by dragging, and undo shows to the last pixel what was there', async () => {
+    const { page, cdp, errors, context } = await openPage(app.browser, viewport);
+    await newSheet(page, app.server.url, 'Edit', '800', '900');
+    await fiveLines(page, cdp, x, width);
+    // What lies over the paper is not looked at.
+    const clip = { x: x - 10, y: 110, width: width + 20, height: 360 };
+    const seen = async () => {
+      await hideRing(page);
+      return sharp(await page.screenshot({ clip }))
+        .removeAlpha()
+        .raw()
+        .toBuffer();
+    };
+    const before = await seen();
+    await penStroke(
+      cdp,
+      along([
+        [x - 30, 180],
+        [x + width + 30, 180],
+        [x + width + 30, 320],
+        [x - 30, 320],
+        [x - 30, 182],
+      ]),
+    );
+    await page.getByText('3 lines').first().waitFor();
+    await penStroke(
+      cdp,
+      along([
+        [x + 130, 250],
+        [x + 150, 340],
+      ]),
+    );
+    await stepsReach(page, 6);
+    expect((await moves(page)).filter((v) => v > 50)).toHaveLength(3);
+    await page.getByRole('button', { name: 'Bolder' }).click();
+    await stepsReach(page, 7);
+    expect(new Set((await standing(page)).map((s) => Math.round(s.pen.sizePx))).size).toBe(2);
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    await stepsReach(page, 9);
+    await page.keyboard.press('Escape');
+    await page.getByText('Nothing picked').or(page.getByText('Touch a line')).first().waitFor();
+    for (let i = 0; i < 40 && !(await seen()).equals(before); i++) await page.waitForTimeout(100);
+    expect((await seen()).equals(before)).toBe(true);
+    expect(errors).toEqual([]);
+    await context.close();
+  });
+});
+
+it('picks by touch and adds with Shift; keys move, copy, paste and delete what is picked', async () => {
+  const { page, cdp, errors, context } = await openPage(app.browser, DESK);
+  await newSheet(page, app.server.url, 'Keys', '800', '900');
+  await fiveLines(page, cdp, 460, 260);
+  const [first] = curve(460, 150, 720, 140);
+  await page.mouse.click(first[0] + 1, first[1] + 1);
+  await page.getByText('1 line', { exact: true }).first().waitFor();
+  await page.keyboard.down('Shift');
+  await page.mouse.click(461, 201);
+  await page.keyboard.up('Shift');
+  await page.getByText('2 lines', { exact: true }).first().waitFor();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Shift+ArrowDown');
+  await stepsReach(page, 7);
+  expect((await moves(page)).filter((v) => v === 11)).toHaveLength(2);
+  await page.keyboard.press('Control+c');
+  await page.keyboard.press('Control+v');
+  await stepsReach(page, 8);
+  expect(await standing(page)).toHaveLength(7);
+  await page.keyboard.press('Delete');
+  await stepsReach(page, 9);
+  expect(await standing(page)).toHaveLength(5);
+  await page.keyboard.press('Control+a');
+  await page.getByText('5 lines', { exact: true }).first().waitFor();
+  // All that made the lines, live: nothing is kept while the slider moves, one step when it rests.
+  const size = page.getByRole('slider', { name: 'Size of the picked lines' });
+  await size.focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('PageUp');
+  await stepsReach(page, 10);
+  const sizes = (await standing(page)).map((s) => s.pen.sizePx);
+  expect(new Set(sizes).size).toBe(1);
+  expect(sizes[0]).toBeGreaterThan(10);
+  await page.getByRole('radio', { name: 'Pencil' }).click();
+  await page.getByRole('radio', { name: 'Loud pink' }).click();
+  await stepsReach(page, 12);
+  expect((await standing(page)).map((s) => [s.pen.kind, s.colour])[0]).toEqual(['pencil', '#c2185b']);
+  await page.getByLabel('Turn, °').fill('x');
+  expect(await page.getByRole('button', { name: /Numbers only/ }).isDisabled()).toBe(true);
+  await page.getByLabel('Turn, °').fill('90');
+  await page.getByLabel('Scale, %').fill('50');
+  await page.getByRole('button', { name: 'Move by these' }).click();
+  await stepsReach(page, 13);
+  expect((await standing(page)).map((s) => Math.round(s.matrix[1] * 100))).toEqual([50, 50, 50, 50, 50]);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await page.getByRole('radio', { name: 'Brush pen' }).waitFor();
+  expect(errors).toEqual([]);
+  await context.close();
+});
+
+it('moves, scales and turns what is picked with two fingers that begin in its frame, and the page beside it', async () => {
+  const { page, cdp, errors, context } = await openPage(app.browser, PHONE);
+  await newSheet(page, app.server.url, 'Fingers', '800', '900');
+  await fiveLines(page, cdp, 60, 260);
+  await page.getByRole('button', { name: /everything that can be/ }).click();
+  await page.getByRole('button', { name: 'All on Lines' }).click();
+  await page.getByRole('button', { name: /everything that can be/ }).click();
+  await page.getByText('5 lines').waitFor();
+  await page.waitForTimeout(600);
+  const pinch = async (y: number, by: number) => {
+    const fingers = (spread: number, dy: number) => [
+      { x: 190 - spread, y: y + dy, id: 1 },
+      { x: 190 + spread, y: y + dy, id: 2 },
+    ];
+    await touch(cdp, 'touchStart', fingers(40, 0).slice(0, 1));
+    await touch(cdp, 'touchStart', fingers(40, 0));
+    for (let i = 1; i <= 12; i++) await touch(cdp, 'touchMove', fingers(40 + by * i, 2 * i));
+    await touch(cdp, 'touchEnd', []);
+    await page.waitForTimeout(500);
+  };
+  await pinch(240, -1.5);
+  await stepsReach(page, 6);
+  expect((await standing(page)).every((s) => s.matrix[0] < 0.8)).toBe(true);
+  const zoom = page.getByRole('button', { name: /Zoom and turn/ });
+  const shown = await zoom.textContent();
+  await pinch(460, 2);
+  expect(await zoom.textContent()).not.toBe(shown);
+  await stepsReach(page, 6);
+  expect(errors).toEqual([]);
+  await context.close();
+});

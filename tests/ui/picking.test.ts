@@ -1,0 +1,229 @@
+import 'fake-indexeddb/auto';
+import { putRows } from '../../core/sheet/steps';
+import { encodeSamples } from '../../core/stroke/codec';
+import { makePen } from '../../core/stroke/pen';
+import { Picking } from '../../ui/session/picking';
+import type { SheetSession } from '../../ui/session/session';
+import { addLayer, setLocked, setVisible } from '../../ui/session/stack-actions';
+import { Browser, inkOnServer, opened, savedOn, setUpWorld, until, world } from '../measures/devices';
+import { strokeEntity } from '../measures/sheets';
+import { handSamples } from '../measures/strokes';
+
+setUpWorld();
+
+const NAMES = ['a', 'b', 'c'];
+
+/** A session with three level lines, a at y = 60, b at 120, c at 180, from x = 50 to 250. */
+async function ready(device = 'tablet') {
+  const { session, told } = await opened(new Browser(device));
+  for (const [i, id] of NAMES.entries()) {
+    const samples = handSamples((u) => [50 + 200 * u, 60 + 60 * i], { ms: 300, tremorPx: 0 });
+    const stroke = strokeEntity(id, {
+      order: `a${i + 1}`,
+      pen: makePen('fineliner', 6 + 2 * i, 0, false, 1),
+      colour: i === 2 ? '#c2185b' : '#000000',
+    });
+    await session.act('Ink line', [putRows('strokes', stroke)], { parts: [[id, encodeSamples(samples)]] });
+  }
+  await savedOn(session);
+  const picking = new Picking(session, (text) => told.notices.push(text));
+  return { session, told, picking };
+}
+
+const ids = (picking: Picking) => picking.strokes.map((s) => s.id);
+const loop = (x0: number, y0: number, x1: number, y1: number) => Float64Array.of(x0, y0, x1, y0, x1, y1, x0, y1);
+const shape = (picking: Picking) => until(() => picking.shown !== undefined, 'it is told where they lie');
+/** What each line holds, on the page, on the server and in the worker's answers. */
+const onPage = (session: SheetSession) =>
+  [...session.model.strokes.values()].map(({ id, matrix, pen, order, colour, deleted, layerId }) => ({
+    ...{ id, matrix, pen, order, colour, deleted, layerId },
+  }));
+
+describe('picking', () => {
+  it('takes the line that is touched, more with each when it adds, and lets go beside all', async () => {
+    const { picking } = await ready();
+    await picking.pickAt(100, 66, 8, false);
+    expect(ids(picking)).toEqual(['a']);
+    await picking.pickAt(100, 118, 8, true);
+    expect(ids(picking)).toEqual(['a', 'b']);
+    await picking.pickAt(100, 62, 8, true);
+    expect(ids(picking)).toEqual(['b']);
+    await picking.pickAt(100, 90, 8, false);
+    expect(picking.count).toBe(0);
+  });
+
+  it('takes what lies in a loop, all of a layer, of a colour, or thinner than', async () => {
+    const { picking } = await ready();
+    await picking.pickIn(loop(30, 40, 280, 140), false);
+    expect(ids(picking)).toEqual(['a', 'b']);
+    await picking.pickIn(loop(30, 160, 280, 200), true);
+    expect(ids(picking)).toEqual(NAMES);
+    picking.pickAll((s) => s.colour === '#c2185b');
+    expect(ids(picking)).toEqual(['c']);
+    picking.pickAll((s) => s.pen.sizePx < 9);
+    expect(ids(picking)).toEqual(['a', 'b']);
+    picking.drawLoop({ x: 0, y: 0 });
+    await picking.closeLoop(false);
+    expect(ids(picking)).toEqual(['a', 'b']);
+  });
+
+  it('passes over what is hidden or locked, and lets go of what was taken back', async () => {
+    const { session, picking } = await ready();
+    const lines = () => session.model.layers.get('lines')!;
+    await setLocked(session, lines(), true);
+    await picking.pickAt(100, 60, 8, false);
+    expect(picking.count).toBe(0);
+    await setLocked(session, lines(), false);
+    await setVisible(session, lines(), false);
+    picking.pickAll(() => true);
+    expect(picking.count).toBe(0);
+    await setVisible(session, lines(), true);
+    picking.pickAll(() => true);
+    await session.undo();
+    picking.refresh();
+    expect(ids(picking)).toEqual(['a', 'b']);
+  });
+});
+
+describe('what is picked', () => {
+  it('is moved as a step that undo takes back, and a movement that is broken off changes nothing', async () => {
+    const { session, picking } = await ready();
+    const before = onPage(session);
+    await picking.pickIn(loop(30, 40, 280, 140), false);
+    await shape(picking);
+    const box = picking.box!;
+    picking.beginMove();
+    for (let i = 0; i < 5; i++) picking.moveOn([1, 0, 0, 1, 4, 2]);
+    expect(picking.box!.x0).toBeCloseTo(box.x0 + 20, 6);
+    picking.dropMove();
+    expect(onPage(session)).toEqual(before);
+    picking.beginMove();
+    for (let i = 0; i < 5; i++) picking.moveOn([1, 0, 0, 1, 4, 2]);
+    await picking.endMove();
+    expect(session.model.strokes.get('b')!.matrix).toEqual([1, 0, 0, 1, 20, 10]);
+    expect(session.model.strokes.get('c')!.matrix).toEqual([1, 0, 0, 1, 0, 0]);
+    expect(session.nextLabel('undo')).toBe('Move');
+    // The worker has it where the page has it.
+    await until(() => Math.abs(picking.box!.x0 - box.x0 - 20) < 0.01, 'the frame is where the lines are');
+    const [near] = await session.client.linesNear('lines', 120, 70, 2);
+    expect(near.id).toBe('a');
+    await savedOn(session);
+    expect((await inkOnServer()).map((s) => s.matrix[4])).toEqual([20, 20, 0]);
+    await session.undo();
+    expect(onPage(session)).toEqual(before);
+  });
+
+  it('is turned, scaled and mirrored about its middle', async () => {
+    const { session, picking } = await ready();
+    await picking.pickAt(100, 120, 8, false);
+    await shape(picking);
+    await picking.transform({ turnDeg: 90 }, 'Turn');
+    await until(() => picking.box!.y1 - picking.box!.y0 > 190, 'it stands upright');
+    expect((picking.box!.y0 + picking.box!.y1) / 2).toBeCloseTo(120, 0);
+    await picking.transform({ mirrors: true, scale: 0.5 }, 'Scale');
+    await until(() => picking.box!.y1 - picking.box!.y0 < 120, 'it is half as long');
+    expect(session.model.strokes.get('a')!.matrix).toEqual([1, 0, 0, 1, 0, 0]);
+  });
+
+  it('is made anew: shown first, then kept as one step, and is to the last value what it was after undo', async () => {
+    const { session, picking } = await ready();
+    const before = onPage(session);
+    picking.pickAll(() => true);
+    await shape(picking);
+    picking.previewRestyle({ sizePx: 20 });
+    picking.previewRestyle({ sizePx: 30, settings: { opacity: 0.5 } });
+    expect(onPage(session)).toEqual(before);
+    await picking.restyle({ sizePx: 12 }, 'Size');
+    expect(picking.strokes.map(({ pen }) => [pen.sizePx, pen.opacity])).toEqual([
+      [12, 0.5],
+      [12, 0.5],
+      [12, 0.5],
+    ]);
+    await picking.restyle({ sizeFactor: 2 }, 'Bolder');
+    await picking.recolour('#0077c8');
+    await savedOn(session);
+    expect((await inkOnServer()).map(({ pen, colour }) => [pen.sizePx, colour])).toEqual(
+      NAMES.map(() => [24, '#0077c8']),
+    );
+    for (let i = 0; i < 3; i++) await session.undo();
+    expect(onPage(session)).toEqual(before);
+    // The worker draws with the pens that they have again.
+    const { gap } = (await session.client.linesNear('lines', 100, 70, 20))[0];
+    expect(gap).toBeCloseTo(10 - 3, 0);
+  });
+
+  it('goes in front of the others or behind them, and to another layer', async () => {
+    const { session, picking } = await ready();
+    const order = () =>
+      [...session.model.strokes.values()].sort((a, b) => (a.order < b.order ? -1 : 1)).map((s) => s.id);
+    await picking.pickAt(100, 60, 8, false);
+    await picking.restack('front');
+    expect(order()).toEqual(['b', 'c', 'a']);
+    picking.pickAll((s) => s.id !== 'b');
+    await picking.restack('back');
+    expect(order()).toEqual(['c', 'a', 'b']);
+    await addLayer(session, 'ink');
+    const other = session.model.stack().find((l) => l.id !== 'lines')!;
+    await picking.toLayer(other);
+    expect(picking.strokes.map((s) => s.layerId)).toEqual([other.id, other.id]);
+    expect(session.model.strokes.get('b')!.layerId).toBe('lines');
+    await picking.toLayer(other);
+    expect(session.nextLabel('undo')).toBe(`To ${other.name}`);
+  });
+
+  it('is deleted, duplicated, cut and pasted, here and on another device that has the sheet', async () => {
+    const { session, picking } = await ready();
+    await picking.pickAt(100, 60, 8, false);
+    await picking.duplicate();
+    expect(session.model.strokes.size).toBe(4);
+    const [copy] = picking.strokes;
+    expect([copy.matrix[4], copy.layerId]).toEqual([16, 'lines']);
+    await picking.cut();
+    expect(picking.count).toBe(0);
+    await picking.paste();
+    await picking.paste();
+    await savedOn(session);
+    const standing = (await inkOnServer()).filter((s) => !s.deleted);
+    expect(standing).toHaveLength(5);
+    const again = await opened(new Browser('phone'));
+    expect([...again.session.model.strokes.values()].filter((s) => !s.deleted)).toHaveLength(5);
+    expect(again.told.notices).toEqual([]);
+    picking.pickAll(() => true);
+    await picking.delete();
+    expect(picking.count).toBe(0);
+    await session.undo();
+    expect([...session.model.strokes.values()].filter((s) => !s.deleted)).toHaveLength(5);
+  });
+
+  it('is not pasted where its layer takes none, and that is said', async () => {
+    const { session, picking, told } = await ready();
+    picking.pickAll(() => true);
+    await picking.copy();
+    await setLocked(session, session.model.layers.get('lines')!, true);
+    await picking.paste();
+    expect(told.notices).toEqual([expect.stringMatching(/^Lines is locked, so nothing was pasted/)]);
+    expect(session.model.strokes.size).toBe(3);
+  });
+
+  it('is undone with a layer that another device has moved it to: what others did stays', async () => {
+    const { session, picking } = await ready();
+    const phone = await opened(new Browser('phone'));
+    await picking.pickAt(100, 60, 8, false);
+    await shape(picking);
+    await picking.transform({ dx: 10 }, 'Move');
+    await savedOn(session);
+    const mine = phone.session;
+    mine.retryNow();
+    await until(() => mine.model.strokes.get('a')!.matrix[4] === 10, 'the phone sees it');
+    const theirs = new Picking(mine, () => {});
+    await theirs.pickAt(110, 60, 8, false);
+    await shape(theirs);
+    await theirs.transform({ dx: 5 }, 'Move');
+    await savedOn(mine);
+    session.retryNow();
+    await until(() => session.model.strokes.get('a')!.matrix[4] === 15, 'the tablet sees it');
+    await session.undo();
+    expect(session.model.strokes.get('a')!.matrix[4]).toBe(15);
+    expect(world.away).toBe(false);
+  });
+});
