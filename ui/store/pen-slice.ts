@@ -1,8 +1,8 @@
 import { createSlice, nanoid, type PayloadAction } from '@reduxjs/toolkit';
 import { CATCHES, type Catch } from '../../core/stroke/met-ends';
 import { PEN_KINDS, settingsOf, type PenKind, type PenSettings } from '../../core/stroke/pen';
-import { keptText, readKept } from './kept';
-import { MOST_PENS, PENS_KEY, readKeptPens, type KeptPen } from './kept-pens';
+import { readKept } from './kept';
+import { MOST_PENS, type KeptPen } from './kept-pen';
 
 export const PEN_KEY = 'hush-line.pen';
 export const BLACK = '#000000';
@@ -19,6 +19,8 @@ export interface PenState {
   keptId: string | null;
   /** The artist's own, in their order. */
   pens: KeptPen[];
+  /** The same as the device's storage has them: those need not be written. */
+  pensAsKept: KeptPen[];
   /** Which of the sheet's four nibs. */
   nib: number;
   /** How steady, with a pen, where it was changed. */
@@ -53,6 +55,7 @@ const initial: PenState = {
   kind: 'dip',
   keptId: null,
   pens: [],
+  pensAsKept: [],
   nib: 1,
   steady: {},
   handSteady: {},
@@ -71,13 +74,12 @@ const initial: PenState = {
 /** The pen as it was left; what was kept before there was a pen knows nothing of it. */
 function keptPen(): PenState {
   const kept = readKept(PEN_KEY, initial);
-  const pens = readKeptPens(keptText(PENS_KEY));
-  const own = pens.find(({ id }) => id === kept.keptId);
   return {
     ...kept,
-    pens,
-    keptId: own ? own.id : null,
-    kind: own ? own.kind : PEN_KINDS.includes(kept.kind) ? kept.kind : initial.kind,
+    // They follow with the first sheet (follow-pens.ts).
+    pens: [],
+    pensAsKept: [],
+    kind: PEN_KINDS.includes(kept.kind) ? kept.kind : initial.kind,
     catching: CATCHES.includes(kept.catching) ? kept.catching : initial.catching,
     steady: { ...kept.steady },
     handSteady: { ...kept.handSteady },
@@ -165,9 +167,9 @@ export const penSlice = createSlice({
       const fresh = payload.pens.filter(({ id }) => !known.has(id)).slice(0, room);
       state.pens.splice(payload.at ?? state.pens.length, 0, ...fresh);
     },
-    /** Another tab has changed them. */
+    /** They have been read, or another tab has changed them. */
     pensChanged: (state, { payload }: PayloadAction<KeptPen[]>) => {
-      state.pens = payload;
+      state.pens = state.pensAsKept = payload;
       if (!payload.some(({ id }) => id === state.keptId)) state.keptId = null;
     },
     setBeneath: (state, { payload }: PayloadAction<boolean>) => {
@@ -208,9 +210,12 @@ export const penKey = ({ keptId, kind }: Pick<PenState, 'keptId' | 'kind'>): Pen
 
 const keptOf = (pen: PenState, key: PenKey): KeptPen | undefined => pen.pens.find(({ id }) => id === key);
 
+/** The kind that a key names; of one that is not there, or not yet, that of the pen in the hand. */
+const kindOf = (pen: PenState, key: PenKey): PenKind => PEN_KINDS.find((kind) => kind === key) ?? pen.kind;
+
 function steadyWith(pen: PenState, device: PenState['device'], key: PenKey): number {
   const kept = keptOf(pen, key);
-  const byKind = STEADY[kept?.kind ?? (key as PenKind)];
+  const byKind = STEADY[kept?.kind ?? kindOf(pen, key)];
   return device === 'pen'
     ? (pen.steady[key] ?? kept?.steady ?? byKind)
     : (pen.handSteady[key] ?? kept?.handSteady ?? byKind + HAND_STEADIER);
@@ -221,7 +226,7 @@ export const steadyOf = (pen: PenState, key = penKey(pen)): number => steadyWith
 
 /** A pen as the artist has set it. */
 export const ownSettings = (pen: PenState, key: PenKey): PenSettings => ({
-  ...(keptOf(pen, key)?.settings ?? settingsOf(key as PenKind)),
+  ...(keptOf(pen, key)?.settings ?? settingsOf(kindOf(pen, key))),
   ...pen.own[key],
 });
 

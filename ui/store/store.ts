@@ -2,7 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { drawerApi } from './drawer-api';
 import { keep } from './kept';
-import { PENS_KEY, readKeptPens } from './kept-pens';
+import { PENS_KEY } from './kept-pen';
 import { noticeSlice } from './notice-slice';
 import { PEN_KEY, penSlice } from './pen-slice';
 import { SETTINGS_KEY, settingsSlice } from './settings-slice';
@@ -27,7 +27,7 @@ export type AppDispatch = AppStore['dispatch'];
 export const useAppDispatch = useDispatch.withTypes<AppDispatch>();
 export const useAppSelector = useSelector.withTypes<RootState>();
 
-/** Keeps pen and settings for the next visit. The artist's own pens are followed from tab to tab. */
+/** Keeps pen and settings for the next visit. */
 export function keepPreferences(store: AppStore): void {
   let { pen, settings } = store.getState();
   store.subscribe(() => {
@@ -35,12 +35,10 @@ export function keepPreferences(store: AppStore): void {
     if (now.settings !== settings) keep(SETTINGS_KEY, (settings = now.settings));
     if (now.pen === pen) return;
     const before = pen;
-    const { pens, ...rest } = (pen = now.pen);
+    const { pens, pensAsKept, ...rest } = (pen = now.pen);
     keep(PEN_KEY, rest);
-    if (pens !== before.pens && !keep(PENS_KEY, pens)) store.dispatch(noticeSlice.actions.add(NOT_KEPT));
-  });
-  globalThis.addEventListener?.('storage', ({ key, newValue }) => {
-    if (key === PENS_KEY) store.dispatch(penSlice.actions.pensChanged(readKeptPens(newValue)));
+    if (pens !== before.pens && pens !== pensAsKept && !keep(PENS_KEY, pens))
+      store.dispatch(noticeSlice.actions.add(NOT_KEPT));
   });
 }
 

@@ -1,11 +1,13 @@
 import { Redirect, usePathname, useRouter } from 'expo-router';
-import type { ReactNode } from 'react';
+import { useEffect, type ReactNode } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
+import { useStore } from 'react-redux';
 import { Button } from '../../components/button';
 import { Heading, Words } from '../../components/text';
 import { OpenSheetProvider } from '../../session/session-context';
 import { useSheet } from '../../session/use-sheet';
-import { useAppSelector } from '../../store/store';
+import { followPens } from '../../store/follow-pens';
+import { useAppSelector, type AppStore } from '../../store/store';
 import { useTheme } from '../../theme/theme-context';
 import { Columns } from './frame/columns';
 import { FirstPicture } from './frame/first-picture';
@@ -22,6 +24,8 @@ import { FIRST_STOP, stopAt } from './stops/stops';
 export function SheetScreen({ id }: { id: string }) {
   const path = usePathname();
   const stop = stopAt(path);
+  const store = useStore() as AppStore;
+  useEffect(() => followPens(store), [store]);
   return (
     <StopProvider value={stop ?? FIRST_STOP}>
       {!stop && path.startsWith('/sheet/') && <Redirect href={`/sheet/${id}/${FIRST_STOP.route}`} />}

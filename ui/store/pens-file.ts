@@ -1,30 +1,8 @@
 import * as z from 'zod/mini';
 import { isPrintable, MAX_NAME } from '../../core/sheet/words';
-import {
-  LEAST_FLAT,
-  LEAST_OPACITY,
-  MOST_TAPER,
-  PEN_KINDS,
-  settingsOf,
-  type PenKind,
-  type PenSettings,
-} from '../../core/stroke/pen';
+import { LEAST_FLAT, LEAST_OPACITY, MOST_TAPER, PEN_KINDS, settingsOf } from '../../core/stroke/pen';
+import type { KeptPen } from './kept-pen';
 import { LEAST_MIDDLE, LEAST_SPAN } from '../../core/stroke/pressure-curve';
-
-/** A pen that the artist has kept under a name. */
-export interface KeptPen {
-  id: string;
-  name: string;
-  kind: PenKind;
-  settings: PenSettings;
-  /** How steady, with a pen and with a finger or mouse. */
-  steady: number;
-  handSteady: number;
-}
-
-/** So many can be kept. */
-export const MOST_PENS = 60;
-export const PENS_KEY = 'hush-line.pens';
 
 const range = (least: number, most: number) => z.number().check(z.minimum(least), z.maximum(most));
 const unit = range(0, 1);
