@@ -2,6 +2,7 @@
 import { writeFileSync } from 'node:fs';
 import { coverage, outline, strokeBytes, wetInk } from './ink';
 import { line } from './line';
+import { editing } from './editing';
 import { firstLoad } from './load';
 import { pensCost } from './pens';
 import type { Figure } from './report';
@@ -16,6 +17,7 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   outline,
   'wet-ink': wetInk,
   pens: pensCost,
+  editing,
   'stroke-bytes': strokeBytes,
   steps,
   'pen-to-paint': penToPaint,

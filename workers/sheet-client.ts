@@ -1,4 +1,3 @@
-import type { Loop } from '../core/geometry/loop';
 import type { ErasedStroke } from '../core/sheet/ink-store';
 import type { NearLine } from '../core/sheet/lines-near';
 import type { CopiedLine, PickedShape } from '../core/sheet/picking';
@@ -71,8 +70,8 @@ export class SheetClient {
     return (await this.ask<'near'>({ type: 'near', n: ++this.n, layerId, x, y, reach })).lines;
   }
 
-  /** The lines of layers that lie mostly within a loop. @throws {OutOfReach} */
-  async linesIn(layerIds: readonly string[], loop: Loop): Promise<string[]> {
+  /** The lines of layers that lie mostly within a loop `[x, y, ...]`, paper px. @throws {OutOfReach} */
+  async linesIn(layerIds: readonly string[], loop: Float64Array): Promise<string[]> {
     return (await this.ask<'in-loop'>({ type: 'in-loop', n: ++this.n, layerIds, loop })).ids;
   }
 

@@ -1,5 +1,4 @@
 import type { Box } from '../core/geometry/box';
-import type { Loop } from '../core/geometry/loop';
 import type { TileAddress, TileRange } from '../core/raster/tiles';
 import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { ErasedStroke } from '../core/sheet/ink-store';
@@ -31,7 +30,7 @@ export type ToWorker =
   | { type: 'want'; runs: TileRun[]; tiles: RunTile[]; sight: Sight }
   | { type: 'erased'; n: number; layerId: string; bytes: Uint8Array; pen: Pen }
   | { type: 'near'; n: number; layerId: string; x: number; y: number; reach: number }
-  | { type: 'in-loop'; n: number; layerIds: readonly string[]; loop: Loop }
+  | { type: 'in-loop'; n: number; layerIds: readonly string[]; loop: Float64Array }
   | { type: 'shape'; n: number; ids: readonly string[]; level: number; most: number }
   | { type: 'copies'; n: number; ids: readonly string[] }
   /** Shows how strokes would look with other values: nothing of it is kept. */

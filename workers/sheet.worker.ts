@@ -1,6 +1,7 @@
 import { decodeFrame } from '../contract/frame';
 import { readInk } from '../contract/ink-frame';
 import type { LowTilesBody } from '../contract/low-tiles';
+import { Loop } from '../core/geometry/loop';
 import { layOver, unpremultiply } from '../core/raster/compose';
 import { lowLevels } from '../core/raster/low-tiles';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
@@ -108,7 +109,7 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
       return post({ type: 'answer', n, answer: { kind: 'erased', strokes } });
     }
     case 'in-loop': {
-      const ids = (await maker.run(linesIn(maker.ink, message.layerIds, message.loop))) ?? [];
+      const ids = (await maker.run(linesIn(maker.ink, message.layerIds, new Loop(message.loop)))) ?? [];
       return post({ type: 'answer', n, answer: { kind: 'in-loop', ids } });
     }
     case 'shape': {

@@ -1,8 +1,8 @@
 import { emptyBox, union, type Box } from '../geometry/box';
-import { crosses, isWithin, loopBox, type Loop } from '../geometry/loop';
+import type { Loop } from '../geometry/loop';
 import type { Matrix } from '../geometry/matrix';
-import { decodeSamples } from '../stroke/codec';
-import type { Spine } from '../stroke/spine';
+import { decodePlaces, decodeSamples } from '../stroke/codec';
+import { emptySamples, type Samples } from '../stroke/samples';
 import type { Erasure, Stroke } from './entities';
 import type { InkStore, Pause, StrokeRecord } from './ink-store';
 
@@ -11,43 +11,50 @@ const PART = 256;
 
 /**
  * The standing lines of layers that lie within a loop, with more than half of their length. Lines whose box the loop does not
- * cross are told by their box alone: nothing of them has to be read.
+ * cross are told by their box alone; of the others the hand's way is looked at, not the line that is made of it, which
+ * would take ten times as long.
  */
 export function* linesIn(ink: InkStore, layerIds: readonly string[], loop: Loop): Generator<Pause, string[]> {
   const picked: string[] = [];
+  const samples = emptySamples();
   for (const layerId of layerIds) {
     const crossed: StrokeRecord[] = [];
-    for (const record of ink.find(layerId, loopBox(loop))) {
+    for (const record of ink.find(layerId, loop.box)) {
       const { box } = record;
-      if (crosses(loop, box)) crossed.push(record);
-      else if (isWithin(loop, (box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2)) picked.push(record.stroke.id);
+      if (loop.crosses(box)) crossed.push(record);
+      else if (loop.holds((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2)) picked.push(record.stroke.id);
     }
     for (let from = 0; from < crossed.length; from += PART)
       for (const record of yield* ink.readable(crossed, from, from + PART))
-        if (partWithin(ink.drawable(record, 0, 'exact').spine, loop) > 0.5) picked.push(record.stroke.id);
+        if (partWithin(record, decodePlaces(record.bytes!, samples), loop) > 0.5) picked.push(record.stroke.id);
   }
   return picked;
 }
 
-/** The part of a line's length whose places lie within a loop, 0 to 1. */
-function partWithin({ data, count }: Spine, loop: Loop): number {
-  if (count === 1) return isWithin(loop, data[0], data[1]) ? 1 : 0;
-  let [inside, whole] = [0, 0];
-  for (let a = 0; a + 3 < 3 * count; a += 3) {
-    const [x, y, dx, dy] = [data[a], data[a + 1], data[a + 3] - data[a], data[a + 4] - data[a + 1]];
-    const length = Math.sqrt(dx * dx + dy * dy);
-    const pieces = Math.min(64, Math.max(1, Math.ceil(length / PIECE_PX)));
-    whole += length;
-    for (let n = 0; n < pieces; n++) {
-      const u = (n + 0.5) / pieces;
-      if (isWithin(loop, x + u * dx, y + u * dy)) inside += length / pieces;
-    }
-  }
-  return whole > 0 ? inside / whole : 0;
-}
+/** A hand's way is looked at in at most so many places. */
+const MOST_PLACES = 24;
 
-/** A straight part of a line is looked at this often, px. */
-const PIECE_PX = 8;
+/** The part of the length of a hand's way that lies within a loop, 0 to 1. */
+function partWithin({ stroke, stands }: StrokeRecord, { x, y, count, unitLog2 }: Samples, loop: Loop): number {
+  const first = stands ? Math.min(count - 1, Math.floor(stands.from)) : 0;
+  const last = stands ? Math.min(count - 1, Math.ceil(stands.to)) : count - 1;
+  const perPx = 2 ** unitLog2;
+  const step = Math.max(1, (last - first) / MOST_PLACES);
+  const [a, b, c, d, e, f] = stroke.matrix;
+  let [inside, whole] = [0, 0];
+  let [beforeX, beforeY] = [x[first] / perPx, y[first] / perPx];
+  for (let at = first + step; ; at += step) {
+    const i = Math.min(last, Math.round(at));
+    const [px, py] = [x[i] / perPx, y[i] / perPx];
+    // A dot has no length, but a place.
+    const length = Math.sqrt((px - beforeX) * (px - beforeX) + (py - beforeY) * (py - beforeY)) + 1e-6;
+    const [mx, my] = [(px + beforeX) / 2, (py + beforeY) / 2];
+    whole += length;
+    if (loop.holds(a * mx + c * my + e, b * mx + d * my + f)) inside += length;
+    [beforeX, beforeY] = [px, py];
+    if (i >= last) return inside / whole;
+  }
+}
 
 /** What is shown of picked lines: where they lie, and of the first ones their way `[x, y, r, ...]`, paper px. */
 export interface PickedShape {

@@ -37,6 +37,23 @@ export function encodeSamples(samples: Samples): Uint8Array {
  * @throws {RangeError} not this format, another version, cut short, or an impossible count.
  */
 export function decodeSamples(bytes: Uint8Array, lean = true, into: Samples = emptySamples()): Samples {
+  decodeChannels(bytes, lean ? CHANNELS.length : LEANLESS, into);
+  if (lean) for (let i = 0; i < into.count; i++) into.azimuth[i] = ((into.azimuth[i] % 360) + 360) % 360;
+  return into;
+}
+
+/** {@link decodeSamples} of `x` and `y` alone; the others are left as they are in `into`. */
+export function decodePlaces(bytes: Uint8Array, into: Samples): Samples {
+  decodeChannels(bytes, PLACES, into);
+  return into;
+}
+
+/** So many of the channels are places, and all but altitude and azimuth. */
+const PLACES = 2;
+const LEANLESS = 4;
+
+/** Reads the first `number` channels. */
+function decodeChannels(bytes: Uint8Array, number: number, into: Samples): void {
   const input = new BitReader(bytes);
   const version = input.bits(8);
   if (version !== VERSION) throw new RangeError(`stroke data of version ${version}, expected ${VERSION}`);
@@ -46,13 +63,11 @@ export function decodeSamples(bytes: Uint8Array, lean = true, into: Samples = em
   if (count < 1 || count > MAX_SAMPLES) throw new RangeError(`impossible sample count ${count}`);
   into.unitLog2 = unitLog2;
   into.count = count;
-  for (const name of CHANNELS) {
-    if (!lean && (name === 'altitude' || name === 'azimuth')) continue;
+  for (let i = 0; i < number; i++) {
+    const name = CHANNELS[i];
     if (into[name].length < count) into[name] = new Int32Array(count);
     readChannel(input, into[name], count);
   }
-  if (lean) for (let i = 0; i < count; i++) into.azimuth[i] = ((into.azimuth[i] % 360) + 360) % 360;
-  return into;
 }
 
 function writeChannel(out: BitWriter, values: Int32Array, count: number): void {

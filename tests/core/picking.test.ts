@@ -1,6 +1,6 @@
 import * as fc from 'fast-check';
 import { pen as penShape } from '../../contract/entities';
-import { crosses, isWithin } from '../../core/geometry/loop';
+import { Loop } from '../../core/geometry/loop';
 import { apply, compose, lengthScale } from '../../core/geometry/matrix';
 import { turnAbout } from '../../core/geometry/turn-about';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
@@ -21,21 +21,21 @@ const pixels = (sheet: TestSheet) => Buffer.from(sheet.ink.draw('lines', 0, RECT
 const line = (x0: number, y0: number, x1: number, y1: number) =>
   handSamples((u) => [x0 + (x1 - x0) * u, y0 + (y1 - y0) * u], { ms: 400, tremorPx: 0 });
 const even = makePen('fineliner', 6, 0, false, 1);
-const loopOf = (...points: [number, number][]) => Float64Array.from(points.flat());
+const loopOf = (...points: [number, number][]) => new Loop(points.flat());
 const box = (x0: number, y0: number, x1: number, y1: number) => loopOf([x0, y0], [x1, y0], [x1, y1], [x0, y1]);
 
 describe('a loop', () => {
   it('holds what a hand has gone around, twice too, and tells boxes that it crosses', () => {
-    const twice = Float64Array.from(
+    const twice = new Loop(
       Array.from({ length: 80 }, (_, i) => [100 + 50 * Math.cos(i / 6.2), 100 + 50 * Math.sin(i / 6.2)]).flat(),
     );
-    expect([isWithin(twice, 100, 100), isWithin(twice, 160, 100)]).toEqual([true, false]);
+    expect([twice.holds(100, 100), twice.holds(160, 100)]).toEqual([true, false]);
     const square = box(10, 10, 90, 90);
-    expect(crosses(square, { x0: 20, y0: 20, x1: 80, y1: 80 })).toBe(false);
-    expect(crosses(square, { x0: 0, y0: 40, x1: 20, y1: 60 })).toBe(true);
-    expect(crosses(square, { x0: 200, y0: 40, x1: 220, y1: 60 })).toBe(false);
+    expect(square.crosses({ x0: 20, y0: 20, x1: 80, y1: 80 })).toBe(false);
+    expect(square.crosses({ x0: 0, y0: 40, x1: 20, y1: 60 })).toBe(true);
+    expect(square.crosses({ x0: 200, y0: 40, x1: 220, y1: 60 })).toBe(false);
     // An edge that passes through a box, with no corner in it.
-    expect(crosses(loopOf([0, 50], [100, 50], [50, 200]), { x0: 40, y0: 40, x1: 60, y1: 60 })).toBe(true);
+    expect(loopOf([0, 50], [100, 50], [50, 200]).crosses({ x0: 40, y0: 40, x1: 60, y1: 60 })).toBe(true);
   });
 
   it('agrees with the angle that is swept, on random triangles', () => {
@@ -52,7 +52,7 @@ describe('a loop', () => {
             return (bx - ax) * (y - ay) - (by - ay) * (x - ax);
           });
           if (sides.some((s) => Math.abs(s) < 1e-6)) return;
-          expect(isWithin(loopOf(...corners), x, y)).toBe(sides.every((s) => s > 0) || sides.every((s) => s < 0));
+          expect(loopOf(...corners).holds(x, y)).toBe(sides.every((s) => s > 0) || sides.every((s) => s < 0));
         },
       ),
     );

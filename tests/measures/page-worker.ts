@@ -1,5 +1,6 @@
 import { decodeFrame } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
+import { Loop } from '../../core/geometry/loop';
 import { copiesOf, linesIn, shapeOf } from '../../core/sheet/picking';
 import { writesOf } from '../../core/sheet/steps';
 import { linesNear } from '../../core/sheet/lines-near';
@@ -78,7 +79,7 @@ export class PageWorker {
       case 'in-loop':
         return {
           kind: 'in-loop',
-          ids: (await maker.run(linesIn(maker.ink, message.layerIds, message.loop))) ?? [],
+          ids: (await maker.run(linesIn(maker.ink, message.layerIds, new Loop(message.loop)))) ?? [],
         };
       case 'shape': {
         const { ids, level, most } = message;

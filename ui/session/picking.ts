@@ -1,6 +1,5 @@
 import { nanoid } from 'nanoid';
 import { transformBox, type Box } from '../../core/geometry/box';
-import type { Loop } from '../../core/geometry/loop';
 import { apply, compose, IDENTITY, isIdentity, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import { turnAbout } from '../../core/geometry/turn-about';
 import { byOrder, isInkable, type Layer, type Stroke } from '../../core/sheet/entities';
@@ -115,8 +114,8 @@ export class Picking {
     if (loop && loop.length >= 6) await this.pickIn(Float64Array.from(loop), adds);
   }
 
-  /** Picks the lines within a loop. */
-  async pickIn(loop: Loop, adds: boolean): Promise<void> {
+  /** Picks the lines within a loop `[x, y, ...]`, paper px. */
+  async pickIn(loop: Float64Array, adds: boolean): Promise<void> {
     const layers = this.pickable().map(({ id }) => id);
     const found = await this.answer(this.session.client.linesIn(layers, loop), []);
     this.set(adds ? [...new Set([...this.ids, ...found])] : found);
