@@ -127,7 +127,15 @@ const shifted = (curve: Curve, dx: number, dy: number): Curve => curve.map(([x, 
 /** Loose, in a loud colour: scaffolding. */
 function firstPass(desk: Desk): void {
   desk.layer('first', 'rough', 'First pass');
-  const loose: Touch = { sizePx: 6, kind: 'fineliner', colour: '#c2185b', speed: 900, steady: 10, shake: 1.2 };
+  const loose: Touch = {
+    sizePx: 11,
+    kind: 'pencil',
+    colour: '#c2185b',
+    press: swell(0.75, 0.4, 0.35),
+    speed: 900,
+    steady: 10,
+    shake: 1.2,
+  };
   for (const key of ['throat', 'nape', 'back', 'belly', 'wing', 'crown', 'billTop', 'billLow'] as const) {
     desk.line(shifted(HERON[key], 3, -4), loose);
     if (desk.rnd() > 0.4) desk.line(shifted(HERON[key], -5, 4), loose);
@@ -295,9 +303,36 @@ function legs(desk: Desk): void {
     desk.line(HERON[key], { sizePx: 14, press: flick(0.85), speed: 260 });
 }
 
+/** Shadows beneath the lines: under the jetty, and the bird's. */
+function washes(desk: Desk): void {
+  const wash: Touch = { sizePx: 92, kind: 'wash', colour: '#1f3a5f', press: swell(0.9, 0.5, 0.5), speed: 500 };
+  const last = PLANKS[PLANKS.length - 1];
+  desk.line(shifted(last, 0, 30), wash);
+  desk.line(shifted(last, 0, 62), { ...wash, sizePx: 70 });
+  desk.line(
+    [
+      [440, 1004],
+      [520, 998],
+      [640, 1008],
+      [742, 1002],
+    ],
+    { ...wash, sizePx: 56 },
+  );
+  for (let i = 0; i < 4; i++)
+    desk.line(
+      [
+        [250 + 60 * i, 742 + 44 * i],
+        [380 + 50 * i, 736 + 44 * i],
+        [560 + 40 * i, 744 + 44 * i],
+      ],
+      { ...wash, sizePx: 44 - 5 * i, speed: 700 },
+    );
+}
+
 function jettyAndReeds(desk: Desk): void {
   desk.layer('jetty', 'ink', 'Jetty and reeds');
   const { rnd } = desk;
+  washes(desk);
   PLANKS.forEach((plank, i) =>
     desk.line(plank, {
       sizePx: 8 + i * 3,
@@ -319,6 +354,21 @@ function jettyAndReeds(desk: Desk): void {
         [x + 70 + rnd() * 60, y + dy - 0.5],
       ],
       { sizePx: 4.5, press: swell(0.4), speed: 700 },
+    );
+  }
+  // Where planks end, with a flat nib: heavy down, thin across.
+  for (let i = 0; i < 9; i++) {
+    const plank = i % 4;
+    const x = 40 + i * 96 + rnd() * 30;
+    const [, y] = along(PLANKS[plank], x / 900);
+    const [, below] = along(PLANKS[plank + 1], x / 900);
+    desk.line(
+      [
+        [x, y + 4],
+        [x + 3, (y + below) / 2],
+        [x + 1, below - 4],
+      ],
+      { sizePx: 17, kind: 'marker', speed: 300 },
     );
   }
   // The bird's shadow: two layers of hatching.

@@ -52,6 +52,24 @@ async function main(): Promise<void> {
       await page.getByRole('button', { name: /Jetty and reeds Ink/ }).click();
       await page.waitForTimeout(1200);
       await shot('stack');
+      await page.goto(`${server.url}/sheet/${SHEET}/ink`);
+      await painted(page);
+      await page.getByRole('button', { name: /^Edit lines/ }).click();
+      // A reed, and with it those around.
+      const loop: [number, number][] = [
+        [24, 236],
+        [104, 236],
+        [150, 330],
+        [104, 470],
+        [24, 470],
+        [24, 240],
+      ];
+      await page.mouse.move(...loop[0]);
+      await page.mouse.down();
+      for (const place of loop) await page.mouse.move(...place, { steps: 6 });
+      await page.mouse.up();
+      await page.waitForTimeout(1200);
+      await shot('edit');
     }
     await context.close();
   }
