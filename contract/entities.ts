@@ -90,6 +90,7 @@ export const stroke = z.strictObject({
   matrix,
   engine: z.number().int().min(1).max(ENGINE),
   stands: stands.optional(),
+  group: id.nullable().optional(),
 }) satisfies z.ZodType<Stroke>;
 
 export const erasure = z.strictObject({

@@ -1,6 +1,6 @@
 import type { ErasedStroke } from '../core/sheet/ink-store';
 import type { NearLine } from '../core/sheet/lines-near';
-import type { CopiedLine, PickedShape } from '../core/sheet/picking';
+import type { CopiedLine, Gap, PickedShape } from '../core/sheet/picking';
 import type { Assign, Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
 import { SHEET_WORKER } from './addresses';
@@ -83,6 +83,11 @@ export class SheetClient {
   /** Strokes with all that makes them. @throws {OutOfReach} */
   async copiesOf(ids: readonly string[]): Promise<CopiedLine[]> {
     return (await this.ask<'copies'>({ type: 'copies', n: ++this.n, ids })).copies;
+  }
+
+  /** Where strokes of one layer go that move by one, up or down; undefined: there is nothing to pass. */
+  async gapBeyond(ids: readonly string[], side: 'up' | 'down'): Promise<Gap | undefined> {
+    return (await this.ask<'gap'>({ type: 'gap', n: ++this.n, ids, side })).gap;
   }
 
   /** Shows strokes with other values, until they are given them by a step, or their own again by another preview. */

@@ -4,7 +4,7 @@ import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { ErasedStroke } from '../core/sheet/ink-store';
 import type { NearLine } from '../core/sheet/lines-near';
 import type { PaperSize } from '../core/sheet/paper';
-import type { CopiedLine, PickedShape } from '../core/sheet/picking';
+import type { CopiedLine, Gap, PickedShape } from '../core/sheet/picking';
 import type { Assign, Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
 import type { StepName } from './kept-pixels';
@@ -33,6 +33,7 @@ export type ToWorker =
   | { type: 'in-loop'; n: number; layerIds: readonly string[]; loop: Float64Array }
   | { type: 'shape'; n: number; ids: readonly string[]; level: number; most: number }
   | { type: 'copies'; n: number; ids: readonly string[] }
+  | { type: 'gap'; n: number; ids: readonly string[]; side: 'up' | 'down' }
   /** Shows how strokes would look with other values: nothing of it is kept. */
   | { type: 'preview'; n: number; changes: Assign[] }
   /** A PNG of what is sent, or of one layer `only`. `isSmall`: from the tiles that are there. */
@@ -100,6 +101,7 @@ export type Answer =
   | { kind: 'in-loop'; ids: string[] }
   | { kind: 'shape'; shape: PickedShape }
   | { kind: 'copies'; copies: CopiedLine[] }
+  | { kind: 'gap'; gap?: Gap }
   | { kind: 'file'; parts: BlobPart[] }
   | { kind: 'kept'; isAll: boolean }
   | { kind: 'stopped' };

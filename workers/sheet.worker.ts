@@ -1,14 +1,12 @@
 import { decodeFrame } from '../contract/frame';
 import { readInk } from '../contract/ink-frame';
 import type { LowTilesBody } from '../contract/low-tiles';
-import { Loop } from '../core/geometry/loop';
 import { layOver, unpremultiply } from '../core/raster/compose';
 import { lowLevels } from '../core/raster/low-tiles';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, TILE_SIDE, tilesOver, type TileAddress } from '../core/raster/tiles';
 import type { Damage, Pause } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
-import { copiesOf, linesIn, shapeOf } from '../core/sheet/picking';
 import { writesOf, type Change, type Write } from '../core/sheet/steps';
 import { linesNear } from '../core/sheet/lines-near';
 import { SheetModel } from '../core/sheet/sheet-model';
@@ -92,13 +90,15 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
 
 /** What makes files is not needed for the first stroke; it is fetched soon after, so that sending works without a server. */
 const formats = () => import('../core/formats');
+/** So is what picks lines. */
+const editing = () => import('./editing');
 const FORMATS_AFTER_MS = 3000;
 
 async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'brought' | 'stop' }>): Promise<void> {
   const { n } = message;
   switch (message.type) {
     case 'open':
-      setTimeout(() => void formats().catch(() => undefined), FORMATS_AFTER_MS);
+      setTimeout(() => void Promise.all([formats(), editing()]).catch(() => undefined), FORMATS_AFTER_MS);
       open(message);
       post({ type: 'answer', n, answer: { kind: 'opened' } });
       return void paintWanted();
@@ -108,18 +108,12 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
       const strokes = (await maker.run(maker.ink.erasing(message.layerId, message.bytes, message.pen))) ?? [];
       return post({ type: 'answer', n, answer: { kind: 'erased', strokes } });
     }
-    case 'in-loop': {
-      const ids = (await maker.run(linesIn(maker.ink, message.layerIds, new Loop(message.loop)))) ?? [];
-      return post({ type: 'answer', n, answer: { kind: 'in-loop', ids } });
-    }
-    case 'shape': {
-      const { ids, level, most } = message;
-      const shape = (await maker.run(shapeOf(maker.ink, ids, level, most)))!;
-      return post({ type: 'answer', n, answer: { kind: 'shape', shape } });
-    }
-    case 'copies': {
-      const copies = (await maker.run(copiesOf(maker.ink, message.ids))) ?? [];
-      return post({ type: 'answer', n, answer: { kind: 'copies', copies } });
+    case 'in-loop':
+    case 'shape':
+    case 'copies':
+    case 'gap': {
+      const { answerEditing } = await editing();
+      return post({ type: 'answer', n, answer: await answerEditing(maker, message) });
     }
     case 'preview': {
       const { changes } = message;

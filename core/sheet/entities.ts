@@ -84,6 +84,8 @@ export interface Stroke extends Entity {
   engine: number;
   /** Absent: the whole of it. Never changes. */
   stands?: Stands;
+  /** Lines with the same one are picked together; absent or null: none. */
+  group?: string | null;
 }
 
 /** The id under which the samples of a stroke or an erasure are stored. */

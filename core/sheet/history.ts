@@ -78,7 +78,7 @@ const swapped = (c: Assign): Assign => ({ ...c, before: c.after, after: c.before
 function stillStanding(c: Assign, read: Read): Assign {
   const keep = c.ids.map((id, i) => {
     const entity = read(c.table, id) as Record<string, unknown> | undefined;
-    return entity !== undefined && sameValue(entity[c.field], c.before[i]);
+    return entity !== undefined && sameValue(entity[c.field] ?? null, c.before[i] ?? null);
   });
   return {
     ...c,

@@ -22,6 +22,17 @@ export function orderAbove(orders: Iterable<string>): string {
   return generateKeyBetween(top, null);
 }
 
+/** So many places between two, growing; undefined where there is no room: two devices gave the same place. */
+export function ordersBetween(
+  below: string | undefined,
+  above: string | undefined,
+  count: number,
+): string[] | undefined {
+  const isUsable = [below, above].every((order) => order === undefined || isOrder(order));
+  if (!isUsable || (below !== undefined && above !== undefined && below >= above)) return undefined;
+  return generateNKeysBetween(below ?? null, above ?? null, count);
+}
+
 /** So many places above all of `orders`, growing. */
 export function ordersAbove(orders: Iterable<string>, count: number): string[] {
   const first = orderAbove(orders);

@@ -7,8 +7,8 @@ import { byOrder, type Stands, type Stroke } from './entities';
  * Strokes in columns. Of many strokes most is the same: layers, colours, pens and matrices are listed once, and named by
  * their number in the rows. `ids` and `orders` hold a line each; `rows` {@link ROW_BYTES} each, layer by layer in order
  * (first drawn first): layer, colour, pen, matrix (32 bits each, low byte first), engine, deleted (8 each), 0 (16), the box of
- * the ink before its matrix (four 32-bit floats, paper px), empty where the samples cannot be read, and what stands (32 bits):
- * 0 for the whole stroke, else 1 more than the place in the list.
+ * the ink before its matrix (four 32-bit floats, paper px), empty where the samples cannot be read, what stands and the group
+ * (32 bits each): 0 for the whole stroke and for none, else 1 more than the place in the list.
  */
 export interface StrokeColumns {
   layers: string[];
@@ -16,15 +16,16 @@ export interface StrokeColumns {
   pens: Pen[];
   matrices: Matrix[];
   stands: Stands[];
+  groups: string[];
   ids: Uint8Array;
   orders: Uint8Array;
   rows: Uint8Array;
 }
 
-export const ROW_BYTES = 40;
-const [COLOUR, PEN, MATRIX, ENGINE, DELETED, BOX, STANDS] = [4, 8, 12, 16, 17, 20, 36];
+export const ROW_BYTES = 44;
+const [COLOUR, PEN, MATRIX, ENGINE, DELETED, BOX, STANDS, GROUP] = [4, 8, 12, 16, 17, 20, 36, 40];
 
-/** A stroke as its table holds it: pen, matrix and what stands still in their JSON. */
+/** A stroke as its table holds it: pen, matrix, what stands and the group still in their JSON. */
 export interface StrokeRow {
   id: string;
   layerId: string;
@@ -34,6 +35,7 @@ export interface StrokeRow {
   matrixJson: string;
   engine: number;
   standsJson: string | null;
+  groupJson: string | null;
   /** 1 for a tombstone, otherwise 0. */
   deleted: number;
   /** Of the ink before its matrix; an empty one: the samples cannot be read. */
@@ -63,6 +65,7 @@ export class StrokePacker {
   private readonly pens = new Numbered();
   private readonly matrices = new Numbered();
   private readonly stands: Stands[] = [];
+  private readonly groups = new Numbered();
   private readonly ids: string[] = [];
   private readonly orders: string[] = [];
   private rows = new DataView(new ArrayBuffer(ROW_BYTES * 256));
@@ -90,6 +93,8 @@ export class StrokePacker {
     [x0, y0, x1, y1].forEach((v, i) => rows.setFloat32(at + BOX + 4 * i, v, true));
     if (row.standsJson !== null)
       rows.setUint32(at + STANDS, this.stands.push(JSON.parse(row.standsJson) as Stands), true);
+    if (row.groupJson !== null)
+      rows.setUint32(at + GROUP, this.groups.of(JSON.parse(row.groupJson) as string) + 1, true);
     this.ids.push(row.id);
     this.orders.push(row.order);
   }
@@ -101,6 +106,7 @@ export class StrokePacker {
       pens: this.pens.texts.map((text) => JSON.parse(text) as Pen),
       matrices: this.matrices.texts.map((text) => JSON.parse(text) as Matrix),
       stands: this.stands,
+      groups: this.groups.texts,
       ids: linesOf(this.ids),
       orders: linesOf(this.orders),
       rows: new Uint8Array(this.rows.buffer, 0, ROW_BYTES * this.count),
@@ -183,6 +189,7 @@ export class PackedStrokes {
     pens: [],
     matrices: [],
     stands: [],
+    groups: [],
     ids: new Uint8Array(),
     orders: new Uint8Array(),
     rows: new Uint8Array(),
@@ -211,6 +218,7 @@ export class PackedStrokes {
       [PEN, columns.pens.length],
       [MATRIX, columns.matrices.length],
       [STANDS, columns.stands.length + 1],
+      [GROUP, columns.groups.length + 1],
     ];
     for (let i = 0; i < this.count; i++)
       for (const [column, length] of lists)
@@ -284,9 +292,15 @@ export class PackedStrokes {
     return this.columns.stands[this.number(row, STANDS) - 1];
   }
 
+  /** The group that it belongs to; undefined: none. */
+  groupAt(row: number): string | undefined {
+    return this.columns.groups[this.number(row, GROUP) - 1];
+  }
+
   strokeAt(row: number): Stroke {
     const { layers, colours, pens, matrices } = this.columns;
     const stands = this.standsAt(row);
+    const group = this.groupAt(row);
     return {
       id: this.idAt(row),
       deleted: this.isDeleted(row),
@@ -297,6 +311,7 @@ export class PackedStrokes {
       matrix: matrices[this.matrixAt(row)],
       engine: this.rows.getUint8(ROW_BYTES * row + ENGINE),
       ...(stands ? { stands } : {}),
+      ...(group === undefined ? {} : { group }),
     };
   }
 

@@ -28,7 +28,7 @@ export interface Pasted {
 
 /**
  * Puts down copies of lines with all that erases them. Each is a line of its own: what is erased of it later is not erased of the
- * one that it was copied from. On another sheet a part of a severed line becomes a line of the samples that it stands on.
+ * one that it was copied from. Copies of a group are a group of their own. On another sheet a part of a severed line becomes a line of the samples that it stands on.
  */
 export function pasted(copies: readonly CopiedLine[], landing: Landing): Pasted {
   const { layerOf, ordersOn, moved, isSameSheet, newId } = landing;
@@ -37,10 +37,15 @@ export function pasted(copies: readonly CopiedLine[], landing: Landing): Pasted 
   const strokes: Stroke[] = [];
   const parts: [string, Uint8Array][] = [];
   const erasures = new Map<string, Erasure>();
+  const groups = new Map<string, string>();
+  const groupOf = (group: string) => {
+    if (!groups.has(group)) groups.set(group, newId());
+    return groups.get(group)!;
+  };
   for (const [layerId, lines] of byLayer) {
     const orders = ordersOn(layerId, lines.length);
     lines.forEach((line, i) => {
-      const { stands, ...whole } = line.stroke;
+      const { stands, group, ...whole } = line.stroke;
       const id = newId();
       const keepsPart = stands !== undefined && isSameSheet;
       strokes.push({
@@ -50,6 +55,7 @@ export function pasted(copies: readonly CopiedLine[], landing: Landing): Pasted 
         order: orders[i],
         matrix: compose(moved, line.stroke.matrix),
         ...(keepsPart ? { stands } : {}),
+        ...(group ? { group: groupOf(group) } : {}),
       });
       if (!keepsPart) parts.push([id, stands ? croppedTo(line.bytes, stands) : line.bytes]);
       for (const { erasure, bytes, then } of line.erasures) {

@@ -1,4 +1,4 @@
-import { emptyBox, union, type Box } from '../geometry/box';
+import { emptyBox, overlaps, union, type Box } from '../geometry/box';
 import type { Loop } from '../geometry/loop';
 import type { Matrix } from '../geometry/matrix';
 import { decodePlaces, decodeSamples } from '../stroke/codec';
@@ -91,6 +91,33 @@ function hasPressure(bytes: Uint8Array): boolean {
   const { pressure, count } = decodeSamples(bytes);
   for (let i = 1; i + 1 < count; i++) if (pressure[i] !== pressure[0]) return true;
   return false;
+}
+
+/** A place between two lines of a layer; absent: there is none on that side. */
+export interface Gap {
+  below?: string;
+  above?: string;
+}
+
+/**
+ * Where lines of one layer go that move by one: beyond the next line, up or down, that lies over or under one of them, as far as
+ * their boxes tell.
+ * @returns undefined: there is none.
+ */
+export function gapBeyond(ink: InkStore, ids: readonly string[], side: 'up' | 'down'): Gap | undefined {
+  const moving = ink.standing(ids);
+  if (!moving.length) return undefined;
+  const own = new Set(ids);
+  const { layerId } = moving[0].stroke;
+  const all = ink.ofLayer(layerId).filter((r) => !own.has(r.stroke.id));
+  const order = (r: StrokeRecord) => r.stroke.order;
+  const edge = side === 'up' ? order(moving[moving.length - 1]) : order(moving[0]);
+  const isBeyond = (r: StrokeRecord) => (side === 'up' ? order(r) > edge : order(r) < edge);
+  const meets = (r: StrokeRecord) => isBeyond(r) && moving.some((m) => overlaps(m.box, r.box));
+  const at = side === 'up' ? all.findIndex(meets) : all.length - 1 - [...all].reverse().findIndex(meets);
+  if (!all[at] || !meets(all[at])) return undefined;
+  const [below, above] = side === 'up' ? [all[at], all[at + 1]] : [all[at - 1], all[at]];
+  return { ...(below ? { below: order(below) } : {}), ...(above ? { above: order(above) } : {}) };
 }
 
 /** A line with all that makes it, to be put down again somewhere. */

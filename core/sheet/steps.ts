@@ -97,7 +97,8 @@ export function planWrites(changes: readonly Change[], read: Read): Write[] {
     change.ids.forEach((id, i) => {
       const entity = find(change.table, id);
       if (!entity) throw new StepRefused('unknown-entity', `no ${change.table} ${id}`);
-      if (!(change.field in entity) || FIXED_FIELDS.has(change.field))
+      const isField = change.field in entity || OPTIONAL_FIELDS.has(`${change.table}/${change.field}`);
+      if (!isField || FIXED_FIELDS.has(change.field))
         throw new StepRefused('unknown-field', `${change.table} has no changeable ${change.field}`);
       refuseBadReference(change, change.after[i], find);
       writes.push({ kind: 'assign', table: change.table, id, field: change.field, value: change.after[i] });
@@ -106,6 +107,8 @@ export function planWrites(changes: readonly Change[], read: Read): Write[] {
   return writes;
 }
 
+/** What an entity may lack: that is the same as null. */
+const OPTIONAL_FIELDS = new Set(['strokes/group']);
 /** What an entity is never changes: a reference cannot be turned into something that takes ink. */
 const FIXED_FIELDS = new Set(['id', 'kind', 'picture', 'stands']);
 

@@ -7,6 +7,8 @@ export interface Restyle {
   sizePx?: number;
   /** The size is multiplied by this. */
   sizeFactor?: number;
+  /** And this is added to it, paper px. */
+  sizeAddPx?: number;
   steady?: number;
   settings?: Partial<PenSettings>;
 }
@@ -44,11 +46,11 @@ export function settingsFrom(pen: Pen): PenSettings {
  */
 export function restyled(
   pen: Pen,
-  { kind, sizePx, sizeFactor = 1, steady, settings }: Restyle,
+  { kind, sizePx, sizeFactor = 1, sizeAddPx = 0, steady, settings }: Restyle,
   hasPressure: boolean,
 ): Pen {
   const isOther = kind !== undefined && kind !== pen.kind;
-  const size = Math.min(MOST_SIZE, Math.max(LEAST_SIZE, (sizePx ?? pen.sizePx) * sizeFactor));
+  const size = Math.min(MOST_SIZE, Math.max(LEAST_SIZE, (sizePx ?? pen.sizePx) * sizeFactor + sizeAddPx));
   const base = isOther ? settingsOf(kind) : settingsFrom(pen);
   const pressed = pen.widthFrom === 'even' ? hasPressure : pen.widthFrom === 'pressure';
   const made = makePen(kind ?? pen.kind, size, steady ?? pen.steady, pressed, pen.handScale, { ...base, ...settings });

@@ -41,6 +41,7 @@ const COLUMNS: Record<TableName, readonly Column[]> = {
     col('engine'),
     col('deleted', 'flag'),
     col('stands', 'json'),
+    col('group', 'json', 'grp'),
   ],
   erasures: [
     col('id'),

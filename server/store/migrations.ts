@@ -88,4 +88,8 @@ export const MIGRATIONS: readonly string[] = [
   ALTER TABLE strokes ADD COLUMN part_of TEXT GENERATED ALWAYS AS (json_extract(stands, '$.of')) VIRTUAL;
   CREATE INDEX strokes_severed ON strokes (sheet_id, part_of) WHERE part_of IS NOT NULL;
   `,
+  // Lines that are picked together.
+  `
+  ALTER TABLE strokes ADD COLUMN grp TEXT;
+  `,
 ];

@@ -250,7 +250,7 @@ const ROWS_AT_A_TIME = 4000;
 /** A sheet that is inked while it is read is read again; the last time in one go. */
 const MOST_TRIES = 3;
 
-const STROKES_QUERY = `SELECT id, layer_id, ord, colour, pen, matrix, engine, deleted, stands, ${BOX_COLUMNS} FROM strokes
+const STROKES_QUERY = `SELECT id, layer_id, ord, colour, pen, matrix, engine, deleted, stands, grp, ${BOX_COLUMNS} FROM strokes
   WHERE sheet_id = ? AND (layer_id, ord, id) > (?, ?, ?) ORDER BY layer_id, ord, id LIMIT ${ROWS_AT_A_TIME}`;
 const ERASURES_QUERY = `SELECT t.*, m.bytes AS samples FROM erasures t
   LEFT JOIN samples m ON m.sheet_id = t.sheet_id AND m.id = t.id WHERE t.sheet_id = ?`;
@@ -265,6 +265,7 @@ type StrokeValues = [
   engine: number,
   deleted: number,
   standsJson: string | null,
+  groupJson: string | null,
   x0: number,
   y0: number,
   x1: number,
@@ -272,6 +273,19 @@ type StrokeValues = [
 ];
 
 function strokeRow(values: StrokeValues): StrokeRow {
-  const [id, layerId, order, colour, penJson, matrixJson, engine, deleted, standsJson, x0, y0, x1, y1] = values;
-  return { id, layerId, order, colour, penJson, matrixJson, engine, deleted, standsJson, box: { x0, y0, x1, y1 } };
+  const [id, layerId, order, colour, penJson, matrixJson, engine, deleted, standsJson, groupJson, x0, y0, x1, y1] =
+    values;
+  return {
+    id,
+    layerId,
+    order,
+    colour,
+    penJson,
+    matrixJson,
+    engine,
+    deleted,
+    standsJson,
+    groupJson,
+    box: { x0, y0, x1, y1 },
+  };
 }

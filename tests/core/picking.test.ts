@@ -177,6 +177,9 @@ describe('a line that is made anew', () => {
     expect(restyled(pen, { steady: 80 }, true)).toEqual({ ...pen, steady: 80 });
     expect(restyled(pen, { sizeFactor: 2 }, true)).toMatchObject({ sizePx: 40, taperInPx: 200, opacity: 0.4 });
     expect(restyled(pen, { settings: { soft: 0.3 } }, true)).toEqual({ ...pen, soft: 0.3 });
+    expect(restyled(pen, { sizeAddPx: 3 }, true).sizePx).toBe(23);
+    // However much finer: a line stays one.
+    expect(restyled(pen, { sizeAddPx: -300 }, true).sizePx).toBe(0.25);
     const plain = makePen('fineliner', 9, 20, true, 1);
     expect(restyled(plain, { kind: 'dip' }, true).widthFrom).toBe('pressure');
     expect(restyled(plain, { kind: 'dip' }, false).widthFrom).toBe('speed');

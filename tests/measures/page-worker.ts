@@ -1,10 +1,9 @@
 import { decodeFrame } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
-import { Loop } from '../../core/geometry/loop';
-import { copiesOf, linesIn, shapeOf } from '../../core/sheet/picking';
 import { writesOf } from '../../core/sheet/steps';
 import { linesNear } from '../../core/sheet/lines-near';
 import { SheetModel } from '../../core/sheet/sheet-model';
+import { answerEditing } from '../../workers/editing';
 import type { Answer, Need, ToWorker } from '../../workers/sheet-protocol';
 import { TileMaker } from '../../workers/tile-maker';
 
@@ -77,16 +76,10 @@ export class PageWorker {
         return { kind: 'erased', strokes: strokes ?? [] };
       }
       case 'in-loop':
-        return {
-          kind: 'in-loop',
-          ids: (await maker.run(linesIn(maker.ink, message.layerIds, new Loop(message.loop)))) ?? [],
-        };
-      case 'shape': {
-        const { ids, level, most } = message;
-        return { kind: 'shape', shape: (await maker.run(shapeOf(maker.ink, ids, level, most)))! };
-      }
+      case 'shape':
       case 'copies':
-        return { kind: 'copies', copies: (await maker.run(copiesOf(maker.ink, message.ids))) ?? [] };
+      case 'gap':
+        return answerEditing(maker, message);
       case 'preview': {
         const damage = maker.ink.follow(message.changes.flatMap(writesOf), new Map());
         maker.follow(damage, undefined);

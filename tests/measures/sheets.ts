@@ -53,12 +53,13 @@ export function packedStrokes(strokes: readonly Stroke[], parts: ReadonlyMap<str
   const sorted = [...strokes].sort((a, b) =>
     a.layerId === b.layerId ? byOrder(a, b) : a.layerId < b.layerId ? -1 : 1,
   );
-  for (const { pen, matrix, deleted, stands, ...stroke } of sorted)
+  for (const { pen, matrix, deleted, stands, group, ...stroke } of sorted)
     packer.add({
       ...stroke,
       penJson: JSON.stringify(pen),
       matrixJson: JSON.stringify(matrix),
       standsJson: stands ? JSON.stringify(stands) : null,
+      groupJson: group ? JSON.stringify(group) : null,
       deleted: Number(deleted),
       box: measure.boxOf(parts.get(samplesOf({ id: stroke.id, stands })) ?? new Uint8Array(), {
         ...stroke,

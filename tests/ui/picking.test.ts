@@ -171,6 +171,62 @@ describe('what is picked', () => {
     expect(session.nextLabel('undo')).toBe(`To ${other.name}`);
   });
 
+  it('goes over the next line that it meets, or under it, and stays where there is none', async () => {
+    const { session, picking } = await ready();
+    const order = () =>
+      [...session.model.strokes.values()].sort((a, b) => (a.order < b.order ? -1 : 1)).map((s) => s.id);
+    // c lies across a; b lies apart from both.
+    await picking.pickAt(100, 180, 8, false);
+    await shape(picking);
+    await picking.transform({ dy: -120 }, 'Move');
+    await picking.step('down');
+    expect(order()).toEqual(['c', 'a', 'b']);
+    await picking.step('down');
+    expect(order()).toEqual(['c', 'a', 'b']);
+    await picking.step('up');
+    expect(order()).toEqual(['a', 'c', 'b']);
+    await savedOn(session);
+    expect((await inkOnServer()).map((s) => s.id)).toEqual(['a', 'c', 'b']);
+  });
+
+  it('is grouped: touched once it is picked as a whole, copied as a group of its own, and ungrouped, on every device', async () => {
+    const { session, picking } = await ready();
+    picking.pickAll((s) => s.id !== 'b');
+    await picking.group();
+    expect([picking.hasGroup, session.nextLabel('undo')]).toEqual([true, 'Group 2 lines']);
+    await picking.pickAt(100, 60, 8, false);
+    expect(ids(picking)).toEqual(['a', 'c']);
+    await picking.pickIn(loop(30, 160, 280, 200), false);
+    expect(ids(picking).sort()).toEqual(['a', 'c']);
+    await picking.pickAt(100, 120, 8, true);
+    expect(picking.count).toBe(3);
+    await picking.pickAt(100, 180, 8, true);
+    expect(ids(picking)).toEqual(['b']);
+    await picking.pickAt(100, 60, 8, false);
+    await picking.duplicate();
+    const copies = picking.strokes;
+    expect(new Set(copies.map((s) => s.group)).size).toBe(1);
+    expect(copies[0].group).not.toBe(session.model.strokes.get('a')!.group);
+    await savedOn(session);
+    const phone = await opened(new Browser('phone'));
+    const theirs = new Picking(phone.session, () => {});
+    await theirs.pickAt(100, 60, 4, false);
+    expect(theirs.count).toBe(2);
+    await theirs.ungroup();
+    expect(theirs.hasGroup).toBe(false);
+    await savedOn(phone.session);
+    session.retryNow();
+    await until(() => !session.model.strokes.get('a')!.group, 'the tablet sees it');
+    expect((await inkOnServer()).filter((s) => s.group)).toHaveLength(2);
+    await phone.session.undo();
+    expect(phone.session.model.strokes.get('a')!.group).toBe(phone.session.model.strokes.get('c')!.group);
+    // What was never grouped is so again after an undo of the first.
+    await session.undo();
+    await session.undo();
+    await savedOn(session);
+    expect(phone.told.notices).toEqual([]);
+  });
+
   it('is deleted, duplicated, cut and pasted, here and on another device that has the sheet', async () => {
     const { session, picking } = await ready();
     await picking.pickAt(100, 60, 8, false);

@@ -4,7 +4,7 @@ import { apply, compose, IDENTITY, isIdentity, lengthScale, type Matrix } from '
 import { turnAbout } from '../../core/geometry/turn-about';
 import { byOrder, isInkable, type Layer, type Stroke } from '../../core/sheet/entities';
 import type { NearLine } from '../../core/sheet/lines-near';
-import { ordersAbove, ordersBelow } from '../../core/sheet/orders';
+import { ordersAbove, ordersBelow, ordersBetween } from '../../core/sheet/orders';
 import { pasted } from '../../core/sheet/pasted';
 import type { CopiedLine, PickedShape } from '../../core/sheet/picking';
 import type { Assign, Change } from '../../core/sheet/steps';
@@ -77,9 +77,23 @@ export class Picking {
 
   /** Picks the line at a place, the topmost of several. @param adds to what is picked, or takes it away again. */
   async pickAt(x: number, y: number, reach: number, adds: boolean): Promise<void> {
-    const found = await this.lineAt(x, y, reach);
-    if (!adds) return this.set(found ? [found] : []);
-    if (found) this.set(this.ids.includes(found) ? this.ids.filter((id) => id !== found) : [...this.ids, found]);
+    const line = await this.lineAt(x, y, reach);
+    const found = line === undefined ? [] : this.withGroups([line]);
+    if (!adds) return this.set(found);
+    if (line === undefined) return;
+    const without = new Set(this.ids.includes(line) ? found : []);
+    this.set(without.size ? this.ids.filter((id) => !without.has(id)) : [...new Set([...this.ids, ...found])]);
+  }
+
+  /** Lines, and all that belong to a group with one of them. */
+  private withGroups(ids: string[]): string[] {
+    const { strokes } = this.session.model;
+    const groups = new Set(ids.flatMap((id) => strokes.get(id)?.group ?? []));
+    if (!groups.size) return ids;
+    const all = new Set(ids);
+    for (const stroke of strokes.values())
+      if (!stroke.deleted && stroke.group && groups.has(stroke.group)) all.add(stroke.id);
+    return [...all];
   }
 
   private async lineAt(x: number, y: number, reach: number): Promise<string | undefined> {
@@ -117,7 +131,7 @@ export class Picking {
   /** Picks the lines within a loop `[x, y, ...]`, paper px. */
   async pickIn(loop: Float64Array, adds: boolean): Promise<void> {
     const layers = this.pickable().map(({ id }) => id);
-    const found = await this.answer(this.session.client.linesIn(layers, loop), []);
+    const found = this.withGroups(await this.answer(this.session.client.linesIn(layers, loop), []));
     this.set(adds ? [...new Set([...this.ids, ...found])] : found);
   }
 
@@ -254,6 +268,20 @@ export class Picking {
     return this.act(to === 'front' ? 'To the front' : 'To the back', changes);
   }
 
+  /** Moves them beyond the next line of their layers that lies over them, or under them. */
+  async step(side: 'up' | 'down'): Promise<void> {
+    const changes: Change[] = [];
+    for (const strokes of byLayer(this.strokes).values()) {
+      const sorted = strokes.sort(byOrder);
+      const ids = sorted.map(({ id }) => id);
+      const gap = await this.answer(this.session.client.gapBeyond(ids, side), undefined);
+      const orders = gap && ordersBetween(gap.below, gap.above, sorted.length);
+      const places = new Map(ids.map((id, i) => [id, orders?.[i] ?? '']));
+      if (orders) changes.push(this.fieldOf('order', sorted, ({ id }) => places.get(id)!));
+    }
+    await this.act(side === 'up' ? 'One up' : 'One down', changes);
+  }
+
   /** Moves them to another layer, on top of what is there. */
   toLayer(layer: Layer): Promise<void> {
     const strokes = this.strokes.filter((s) => s.layerId !== layer.id).sort(byOrder);
@@ -264,6 +292,22 @@ export class Picking {
       this.fieldOf('layerId', strokes, () => layer.id),
       this.fieldOf('order', strokes, ({ id }) => places.get(id)!),
     ]);
+  }
+
+  /** Whether some of them belong to a group. */
+  get hasGroup(): boolean {
+    return this.strokes.some((s) => s.group);
+  }
+
+  /** From now on they are picked together. */
+  group(): Promise<void> {
+    const group = nanoid();
+    return this.act(`Group ${lines(this.count)}`, [this.fieldOf('group', this.strokes, () => group)]);
+  }
+
+  ungroup(): Promise<void> {
+    const grouped = this.strokes.filter((s) => s.group);
+    return this.act(`Ungroup ${lines(grouped.length)}`, [this.fieldOf('group', grouped, () => null)]);
   }
 
   async copy(): Promise<boolean> {
@@ -345,7 +389,8 @@ export class Picking {
       table: 'strokes',
       field,
       ids: strokes.map(({ id }) => id),
-      before: strokes.map((s) => s[field]),
+      // What JSON knows of it: absent is null.
+      before: strokes.map((s) => s[field] ?? null),
       after: strokes.map(after),
     };
   }

@@ -1,5 +1,7 @@
 import { useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
+import ArrowDown from 'lucide-react-native/icons/arrow-down';
+import ArrowUp from 'lucide-react-native/icons/arrow-up';
 import BringToFront from 'lucide-react-native/icons/bring-to-front';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronUp from 'lucide-react-native/icons/chevron-up';
@@ -7,11 +9,13 @@ import ClipboardPaste from 'lucide-react-native/icons/clipboard-paste';
 import Copy from 'lucide-react-native/icons/copy';
 import CopyPlus from 'lucide-react-native/icons/copy-plus';
 import Flip from 'lucide-react-native/icons/square-centerline-dashed-horizontal';
+import Group from 'lucide-react-native/icons/group';
 import Plus from 'lucide-react-native/icons/plus';
 import RotateCw from 'lucide-react-native/icons/rotate-cw';
 import Scissors from 'lucide-react-native/icons/scissors';
 import SendToBack from 'lucide-react-native/icons/send-to-back';
 import Trash from 'lucide-react-native/icons/trash';
+import Ungroup from 'lucide-react-native/icons/ungroup';
 import { Button, IconButton, type Icon } from '../../../../../components/button';
 import { Heading, Words } from '../../../../../components/text';
 import type { Picking } from '../../../../../session/picking';
@@ -132,6 +136,10 @@ function Actions({ picking, wraps = false }: { picking: Picking; wraps?: boolean
       {act('Mirror left to right', Flip, () => picking.transform({ mirrors: true }, 'Mirror'))}
       {bolder(STEP, 'Bolder')}
       {bolder(1 / STEP, 'Finer')}
+      {act('Group: picked together from now on', Group, () => picking.group(), picking.count < 2)}
+      {act('Ungroup', Ungroup, () => picking.ungroup(), !picking.hasGroup)}
+      {act('Up: over the next line', ArrowUp, () => picking.step('up'))}
+      {act('Down: under the next line', ArrowDown, () => picking.step('down'))}
       {act('In front of the layer’s others', BringToFront, () => picking.restack('front'))}
       {act('Behind the layer’s others', SendToBack, () => picking.restack('back'))}
     </>

@@ -65,6 +65,7 @@ export function RestyleRows({ picking }: { picking: Picking }) {
         sizePx={size}
         hasPressure={pen.widthFrom !== 'speed'}
       />
+      <BolderBy picking={picking} ppi={ppi} />
       <ByNumbers picking={picking} />
       <ToLayer picking={picking} from={first.layerId} />
     </>
@@ -80,6 +81,41 @@ function PickedColours({ picking, colour }: { picking: Picking; colour: string }
           <View style={[styles.swatch, { backgroundColor: one, borderColor: theme.edge }]} />
         </Chip>
       ))}
+    </View>
+  );
+}
+
+type Unit = '%' | 'mm';
+
+/** Makes all that is picked bolder or finer by so much: of its size, or of the paper. */
+function BolderBy({ picking, ppi }: { picking: Picking; ppi: number }) {
+  const [typed, setTyped] = useState('10');
+  const [unit, setUnit] = useState<Unit>('%');
+  const amount = Number(typed.trim().replace(',', '.') || NaN);
+  const isGood = amount > 0 && amount <= (unit === '%' ? 1000 : 100);
+  const by = (sign: 1 | -1, label: string) => {
+    const how: Restyle =
+      unit === '%'
+        ? { sizeFactor: sign > 0 ? 1 + amount / 100 : 1 / (1 + amount / 100) }
+        : { sizeAddPx: sign * (amount / 25.4) * ppi };
+    void picking.restyle(how, `${label} by ${amount} ${unit}`);
+  };
+  return (
+    <View style={styles.group}>
+      <View style={[styles.row, styles.bottoms]}>
+        <Field label="Bolder or finer by" value={typed} numeric style={styles.number} onChangeText={setTyped} />
+        <Choice<Unit>
+          label="Bolder or finer in"
+          options={[
+            { value: '%', label: '%' },
+            { value: 'mm', label: 'mm' },
+          ]}
+          value={unit}
+          onChange={setUnit}
+        />
+        <Button label="Bolder by this" disabled={!isGood} onPress={() => by(1, 'Bolder')} />
+        <Button label="Finer by this" disabled={!isGood} onPress={() => by(-1, 'Finer')} />
+      </View>
     </View>
   );
 }
@@ -148,4 +184,5 @@ const styles = StyleSheet.create({
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },
   swatch: { width: 26, height: 26, borderRadius: 4, borderWidth: 1 },
   number: { width: 88 },
+  bottoms: { alignItems: 'flex-end' },
 });

@@ -1,0 +1,25 @@
+import { Loop } from '../core/geometry/loop';
+import { copiesOf, gapBeyond, linesIn, shapeOf } from '../core/sheet/picking';
+import type { Answer, ToWorker } from './sheet-protocol';
+import type { TileMaker } from './tile-maker';
+
+type Question = Extract<ToWorker, { type: 'in-loop' | 'shape' | 'copies' | 'gap' }>;
+
+/** Answers what is asked of lines that are picked. A file of its own: no first stroke waits for it. */
+export async function answerEditing(maker: TileMaker, question: Question): Promise<Answer> {
+  const { ink } = maker;
+  switch (question.type) {
+    case 'in-loop': {
+      const ids = (await maker.run(linesIn(ink, question.layerIds, new Loop(question.loop)))) ?? [];
+      return { kind: 'in-loop', ids };
+    }
+    case 'shape': {
+      const { ids, level, most } = question;
+      return { kind: 'shape', shape: (await maker.run(shapeOf(ink, ids, level, most)))! };
+    }
+    case 'copies':
+      return { kind: 'copies', copies: (await maker.run(copiesOf(ink, question.ids))) ?? [] };
+    case 'gap':
+      return { kind: 'gap', gap: gapBeyond(ink, question.ids, question.side) };
+  }
+}
