@@ -52,7 +52,7 @@ describe('a flat nib, against the oval put down at every sixth of a px', () => {
     [0.5, true],
   ])('covers what it sweeps over: thickness %f, turning %s', (flat, turns) => {
     const rnd = random(4);
-    const found = Array.from({ length: 12 }, (_, i) => {
+    const found = Array.from({ length: 6 }, (_, i) => {
       const angle = rnd() * 6.28;
       const [c, s, sway] = [Math.cos(angle), Math.sin(angle), rnd() * 20];
       const path = (u: number) => {

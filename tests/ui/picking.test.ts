@@ -79,6 +79,11 @@ describe('picking', () => {
     expect(picking.count).toBe(0);
     await setVisible(session, lines(), true);
     picking.pickAll(() => true);
+    await setLocked(session, lines(), true);
+    picking.refresh();
+    expect(picking.count).toBe(0);
+    await setLocked(session, lines(), false);
+    picking.pickAll(() => true);
     await session.undo();
     picking.refresh();
     expect(ids(picking)).toEqual(['a', 'b']);

@@ -148,9 +148,11 @@ export class Picking {
     if (this.count) this.set([]);
   }
 
-  /** The sheet has changed: what does not stand any more is not picked any more. */
+  /** The sheet has changed: what does not stand any more, or lies on a layer that is hidden or locked now, is let go. */
   refresh(): void {
-    if (this.count && !this.moved && !this.restyling) this.set(this.strokes.map(({ id }) => id));
+    if (!this.count || this.moved || this.restyling) return;
+    const layers = new Set(this.pickable().map(({ id }) => id));
+    this.set(this.strokes.flatMap(({ id, layerId }) => (layers.has(layerId) ? id : [])));
   }
 
   /** Layers whose lines can be picked, topmost first. */

@@ -1,4 +1,5 @@
 import PenLine from 'lucide-react-native/icons/pen-line';
+import { isErasing } from '../../../../store/pen-slice';
 import type { Stop } from '../stop';
 import { EditButton } from './edit/edit-button';
 import { editKeys } from './edit/edit-keys';
@@ -20,7 +21,7 @@ export const INK: Stop = {
   Float: EditButton,
   OverPaper: PickOverlay,
   gestures: ({ session, picking, store }) =>
-    store.getState().sheet.editing
+    store.getState().sheet.editing && !isErasing(store.getState().pen)
       ? new PickGestures(session, picking, () => store.getState().pen.picksMore)
       : undefined,
   keys: (at) => ({ ...inkKeys(at), ...editKeys(at) }),

@@ -50,7 +50,9 @@ export function EditTray() {
         open
         bar={
           <>
-            <Heading>{countOf(picking)}</Heading>
+            <View aria-live="polite">
+              <Heading>{countOf(picking)}</Heading>
+            </View>
             {picking.count === 0 && <Hint />}
             <Actions picking={picking} wraps />
           </>
@@ -64,7 +66,9 @@ export function EditTray() {
       bar={
         <>
           <View style={styles.line}>
-            <View style={styles.hint}>{picking.count === 0 ? <Hint /> : <Words strong>{countOf(picking)}</Words>}</View>
+            <View style={styles.hint} aria-live="polite">
+              {picking.count === 0 ? <Hint /> : <Words strong>{countOf(picking)}</Words>}
+            </View>
             <AddButton />
             <OpenButton open={open} onPress={() => setOpen(!open)} />
           </View>
