@@ -1,7 +1,5 @@
 import { useState } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
-import ChevronDown from 'lucide-react-native/icons/chevron-down';
-import ChevronUp from 'lucide-react-native/icons/chevron-up';
+import { StyleSheet, View } from 'react-native';
 import { pxToMm } from '../../../../../core/sheet/paper';
 import { Button } from '../../../../components/button';
 import { Slider } from '../../../../components/slider';
@@ -26,6 +24,7 @@ import { StackPanel } from '../../stack/stack-panel';
 import { SteadyChip } from './steady-chip';
 import { TargetChip } from '../../stack/target-chip';
 import { Tray } from '../../frame/tray';
+import { TrayButton } from '../../frame/tray-button';
 import { useBackCloses } from '../../frame/use-back-closes';
 
 /** The tray of Ink: for new lines, or for those that are there. */
@@ -83,24 +82,9 @@ function DrawTray() {
 }
 
 function PenButton({ expanded, onPress }: { expanded: boolean; onPress(): void }) {
-  const theme = useTheme();
-  const pen = useAppSelector((s) => s.pen);
-  const Chevron = expanded ? ChevronDown : ChevronUp;
-  const name = isErasing(pen) ? 'Eraser' : nameInHand(pen);
-  return (
-    <Pressable
-      role="button"
-      aria-label={`${name}. ${expanded ? 'Close' : 'Open'} its settings`}
-      aria-expanded={expanded}
-      onPress={onPress}
-      style={[styles.pen, { borderColor: theme.rule, backgroundColor: theme.raised }]}
-    >
-      <Words strong numberOfLines={1} style={styles.penName}>
-        {name}
-      </Words>
-      <Chevron size={18} color={theme.quiet} />
-    </Pressable>
-  );
+  const name = useAppSelector((s) => (isErasing(s.pen) ? 'Eraser' : nameInHand(s.pen)));
+  const label = `${name}. ${expanded ? 'Close' : 'Open'} its settings`;
+  return <TrayButton text={name} {...{ label, expanded, onPress }} />;
 }
 
 /** The sizes to take: nibs, or the eraser's. */
@@ -197,16 +181,6 @@ function NibDetails() {
 const styles = StyleSheet.create({
   line: { flexDirection: 'row', alignItems: 'center', gap: 8 },
   spread: { justifyContent: 'space-between' },
-  pen: {
-    minHeight: 54,
-    flexDirection: 'row',
-    alignItems: 'center',
-    gap: 6,
-    borderWidth: 1,
-    borderRadius: 6,
-    paddingHorizontal: 12,
-  },
-  penName: { flexShrink: 1, maxWidth: 120 },
   inSight: { position: 'sticky', top: 0, zIndex: 1 } as object,
   ladder: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },
   rung: { paddingHorizontal: 6, minWidth: 48 },

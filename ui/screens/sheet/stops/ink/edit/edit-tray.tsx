@@ -1,10 +1,8 @@
 import { useState } from 'react';
-import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
+import { ScrollView, StyleSheet, View } from 'react-native';
 import ArrowDown from 'lucide-react-native/icons/arrow-down';
 import ArrowUp from 'lucide-react-native/icons/arrow-up';
 import BringToFront from 'lucide-react-native/icons/bring-to-front';
-import ChevronDown from 'lucide-react-native/icons/chevron-down';
-import ChevronUp from 'lucide-react-native/icons/chevron-up';
 import ClipboardPaste from 'lucide-react-native/icons/clipboard-paste';
 import Copy from 'lucide-react-native/icons/copy';
 import CopyPlus from 'lucide-react-native/icons/copy-plus';
@@ -21,9 +19,9 @@ import { Heading, Words } from '../../../../../components/text';
 import type { Picking } from '../../../../../session/picking';
 import { penSlice } from '../../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../../store/store';
-import { useTheme } from '../../../../../theme/theme-context';
 import { useLayoutKind } from '../../../frame/layout-kind';
 import { Tray } from '../../../frame/tray';
+import { TrayButton } from '../../../frame/tray-button';
 import { useBackCloses } from '../../../frame/use-back-closes';
 import { PickRows } from './pick-rows';
 import { RestyleRows } from './restyle-rows';
@@ -70,7 +68,12 @@ export function EditTray() {
               {picking.count === 0 ? <Hint /> : <Words strong>{countOf(picking)}</Words>}
             </View>
             <AddButton />
-            <OpenButton open={open} onPress={() => setOpen(!open)} />
+            <TrayButton
+              text="Change"
+              label={`${open ? 'Close' : 'Open'} everything that can be picked and changed`}
+              expanded={open}
+              onPress={() => setOpen(!open)}
+            />
           </View>
           <Actions picking={picking} />
         </>
@@ -100,23 +103,6 @@ function AddButton() {
       chosen={adds}
       onPress={() => dispatch(penSlice.actions.setPicksMore(!adds))}
     />
-  );
-}
-
-function OpenButton({ open, onPress }: { open: boolean; onPress(): void }) {
-  const theme = useTheme();
-  const Chevron = open ? ChevronDown : ChevronUp;
-  return (
-    <Pressable
-      role="button"
-      aria-label={`${open ? 'Close' : 'Open'} everything that can be picked and changed`}
-      aria-expanded={open}
-      onPress={onPress}
-      style={[styles.open, { borderColor: theme.rule, backgroundColor: theme.raised }]}
-    >
-      <Words strong>Change</Words>
-      <Chevron size={18} color={theme.quiet} />
-    </Pressable>
   );
 }
 
@@ -165,13 +151,4 @@ const styles = StyleSheet.create({
   hint: { flexGrow: 1, flexShrink: 1 },
   row: { flexDirection: 'row', gap: 6, alignItems: 'center' },
   wraps: { flexWrap: 'wrap' },
-  open: {
-    minHeight: 54,
-    flexDirection: 'row',
-    alignItems: 'center',
-    gap: 6,
-    borderWidth: 1,
-    borderRadius: 6,
-    paddingHorizontal: 12,
-  },
 });
