@@ -91,7 +91,10 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
 /** What makes files is not needed for the first stroke; it is fetched soon after, so that sending works without a server. */
 const formats = () => import('../core/formats');
 /** So is what picks lines. */
-const editing = () => import('./editing');
+const editing = () =>
+  import('./editing').catch(() => {
+    throw new OutOfReach('what picks lines cannot be fetched now');
+  });
 const FORMATS_AFTER_MS = 3000;
 
 async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'brought' | 'stop' }>): Promise<void> {

@@ -55,7 +55,7 @@ describe.each([
         [x - 30, 182],
       ]),
     );
-    await page.getByText('3 lines').first().waitFor();
+    await page.getByText('3 lines').first().waitFor({ timeout: 20000 });
     await penStroke(
       cdp,
       along([
@@ -65,7 +65,7 @@ describe.each([
     );
     await stepsReach(page, 6);
     expect((await moves(page)).filter((v) => v > 50)).toHaveLength(3);
-    await page.getByRole('button', { name: 'Bolder' }).click();
+    await page.getByRole('button', { name: 'Bolder', exact: true }).click();
     await stepsReach(page, 7);
     expect(new Set((await standing(page)).map((s) => Math.round(s.pen.sizePx))).size).toBe(2);
     await page.keyboard.press('Control+z');
