@@ -63,3 +63,7 @@ export const TOUCH = 44;
 export const RADIUS = 6;
 /** From this width on the columns stand beside the paper. */
 export const WIDE = 900;
+
+/** What is drawn over the paper: that is light whatever the theme; on dark ink it has a light edge beside it. */
+export const ON_PAPER = '#17605C';
+export const ON_PAPER_EDGE = 'rgba(255, 255, 255, 0.8)';

@@ -1,5 +1,6 @@
 import { type Ref } from 'react';
 import { StyleSheet, View } from 'react-native';
+import { ON_PAPER, ON_PAPER_EDGE } from '../../../theme/theme';
 
 const SIZE = 16;
 
@@ -24,8 +25,8 @@ const styles = StyleSheet.create({
     height: SIZE,
     borderRadius: SIZE / 2,
     borderWidth: 2,
-    borderColor: '#17605C',
-    backgroundColor: 'rgba(255, 255, 255, 0.8)',
+    borderColor: ON_PAPER,
+    backgroundColor: ON_PAPER_EDGE,
     display: 'none',
     pointerEvents: 'none',
   },

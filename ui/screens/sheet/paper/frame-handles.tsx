@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Line, Polygon } from 'react-native-svg';
-import { TOUCH } from '../../../theme/theme';
+import { ON_PAPER, TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
 import type { HandlePlaces, Point } from './handle-places';
 
@@ -23,7 +23,6 @@ export function FrameHandles({
   onScale: HandleDrag;
   onTurn: HandleDrag;
 }) {
-  const theme = useTheme();
   const { corners, centre, top, scaleAt, turnAt } = places;
   const drag = (kind: 'scale' | 'turn', { begin, move, end, drop }: HandleDrag) => ({
     begin,
@@ -38,13 +37,8 @@ export function FrameHandles({
   return (
     <View style={[StyleSheet.absoluteFill, styles.passes]} aria-hidden>
       <Svg width="100%" height="100%" style={[StyleSheet.absoluteFill, styles.passes]}>
-        <Polygon
-          points={corners.map((c) => c.join(',')).join(' ')}
-          fill="none"
-          stroke={theme.accent}
-          strokeWidth={1.5}
-        />
-        <Line x1={top[0]} y1={top[1]} x2={turnAt[0]} y2={turnAt[1]} stroke={theme.accent} strokeWidth={1.5} />
+        <Polygon points={corners.map((c) => c.join(',')).join(' ')} fill="none" stroke={ON_PAPER} strokeWidth={1.5} />
+        <Line x1={top[0]} y1={top[1]} x2={turnAt[0]} y2={turnAt[1]} stroke={ON_PAPER} strokeWidth={1.5} />
       </Svg>
       {scaleAt.map((at, i) => (
         <Handle key={i} at={at} name="scale" {...drag('scale', onScale)} />

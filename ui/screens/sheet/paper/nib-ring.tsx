@@ -1,6 +1,7 @@
 import { type Ref } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useAppSelector } from '../../../store/store';
+import { ON_PAPER } from '../../../theme/theme';
 
 /** The ring that shows the nib's true size under a mouse or a hovering pen; {@link showRing} moves it. */
 export function NibRing({ ref }: { ref: Ref<View> }) {
@@ -42,7 +43,7 @@ export function showRing(
 
 const styles = StyleSheet.create({
   away: { visibility: 'hidden' } as object,
-  cross: { position: 'absolute', backgroundColor: '#17605C' },
+  cross: { position: 'absolute', backgroundColor: ON_PAPER },
   across: { width: 25, height: 1 },
   down: { width: 1, height: 25 },
   ring: {
@@ -54,7 +55,7 @@ const styles = StyleSheet.create({
     top: 0,
     display: 'none',
     borderWidth: 1,
-    borderColor: '#17605C',
+    borderColor: ON_PAPER,
     outlineWidth: 1,
     outlineStyle: 'solid',
     outlineColor: 'rgba(255, 255, 255, 0.7)',

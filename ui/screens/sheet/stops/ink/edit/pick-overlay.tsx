@@ -7,7 +7,7 @@ import { viewMatrix, type Size } from '../../../../../../core/geometry/view';
 import { useOpenSheet } from '../../../../../session/session-context';
 import { sheetSlice } from '../../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../../store/store';
-import { useTheme } from '../../../../../theme/theme-context';
+import { ON_PAPER, ON_PAPER_EDGE } from '../../../../../theme/theme';
 import { FrameHandles } from '../../../paper/frame-handles';
 import { handlePlaces, type HandlePlaces, type Point } from '../../../paper/handle-places';
 import { movementOf } from './pick-gestures';
@@ -16,6 +16,8 @@ import { usePicking } from './use-picking';
 /** A picked line is ringed: so far from its edge, and so wide, CSS px. */
 const GAP_PX = 1.5;
 const RING_PX = 1.5;
+/** The ring's light edge, for dark ink beside it. */
+const EDGE_PX = 1;
 /** A frame is at least so wide and high, CSS px. */
 const LEAST_FRAME_PX = 12;
 
@@ -35,7 +37,6 @@ export function PickOverlay() {
 }
 
 function Picked() {
-  const theme = useTheme();
   const { session } = useOpenSheet();
   const picking = usePicking();
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -46,7 +47,7 @@ function Picked() {
   const view = stage && viewMatrix(stage.view);
   const toScreen = view && compose(view, movement);
   useEffect(() => {
-    if (canvas.current && stage && toScreen) drawRings(canvas.current, shown?.lines ?? [], toScreen, theme.accent);
+    if (canvas.current && stage && toScreen) drawRings(canvas.current, shown?.lines ?? [], toScreen);
   });
   if (!stage || !view || !toScreen) return null;
   const drag = (label: string) => ({
@@ -70,9 +71,9 @@ function Picked() {
         <Svg width="100%" height="100%" style={StyleSheet.absoluteFill}>
           <Polygon
             points={pointsOf(loop, view)}
-            fill={theme.accent}
+            fill={ON_PAPER}
             fillOpacity={0.08}
-            stroke={theme.accent}
+            stroke={ON_PAPER}
             strokeWidth={1.5}
             strokeDasharray="6 4"
           />
@@ -101,7 +102,7 @@ const pointsOf = (loop: readonly number[], view: Matrix): string => {
 };
 
 /** Rings around lines, beside them and not on them. */
-function drawRings(canvas: HTMLCanvasElement, lines: readonly Float32Array[], toScreen: Matrix, colour: string): void {
+function drawRings(canvas: HTMLCanvasElement, lines: readonly Float32Array[], toScreen: Matrix): void {
   const ratio = window.devicePixelRatio > 1 ? 2 : 1;
   const [width, height] = [canvas.clientWidth * ratio, canvas.clientHeight * ratio];
   if (canvas.width !== width) canvas.width = width;
@@ -112,13 +113,14 @@ function drawRings(canvas: HTMLCanvasElement, lines: readonly Float32Array[], to
   ctx.clearRect(0, 0, width, height);
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   ctx.lineCap = ctx.lineJoin = 'round';
-  ctx.strokeStyle = colour;
   const screen = { width: canvas.clientWidth, height: canvas.clientHeight };
-  for (const [way, beyond] of [
-    ['source-over', GAP_PX + RING_PX],
-    ['destination-out', GAP_PX],
+  for (const [way, beyond, colour] of [
+    ['source-over', GAP_PX + RING_PX + EDGE_PX, ON_PAPER_EDGE],
+    ['source-over', GAP_PX + RING_PX, ON_PAPER],
+    ['destination-out', GAP_PX, ON_PAPER],
   ] as const) {
     ctx.globalCompositeOperation = way;
+    ctx.strokeStyle = colour;
     for (const line of lines) strokeLine(ctx, line, toScreen, beyond, screen);
   }
 }
