@@ -7,6 +7,8 @@ import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { finish } from '../../core/sheet/ink-store';
 import { ordersAbove, ordersBelow } from '../../core/sheet/orders';
 import { pasted } from '../../core/sheet/pasted';
+import { isTooLarge } from '../../core/sheet/step-size';
+import type { Assign } from '../../core/sheet/steps';
 import { copiesOf, linesIn, shapeOf } from '../../core/sheet/picking';
 import { makePen, PEN_KINDS, settingsOf } from '../../core/stroke/pen';
 import { restyled, settingsFrom } from '../../core/stroke/restyle';
@@ -197,6 +199,29 @@ describe('a line that is made anew', () => {
       sheet.undo();
       expect(pixels(sheet).equals(before)).toBe(true);
     }
+  });
+});
+
+describe('a step of very many lines', () => {
+  const pen = makePen('pencil', 9, 30, true, 1);
+  const penOf = (count: number): Assign => ({
+    op: 'set',
+    table: 'strokes',
+    field: 'pen',
+    ids: Array.from({ length: count }, (_, i) => `stroke-with-an-id-${i}`),
+    before: Array.from({ length: count }, () => pen),
+    after: Array.from({ length: count }, () => restyled(pen, { sizeFactor: 2 }, true)),
+  });
+
+  it('is told to be too large before the server refuses it: its frame is at most 32 MB', () => {
+    expect([isTooLarge([penOf(1000)]), isTooLarge([penOf(20000)]), isTooLarge([penOf(100000)])]).toEqual([
+      false,
+      false,
+      true,
+    ]);
+    const bytes = new Uint8Array(20000);
+    const parts = (count: number) => Array.from({ length: count }, (_, i): [string, Uint8Array] => [`p${i}`, bytes]);
+    expect([isTooLarge([penOf(2000)], parts(1000)), isTooLarge([penOf(2000)], parts(1600))]).toEqual([false, true]);
   });
 });
 

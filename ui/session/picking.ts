@@ -7,6 +7,7 @@ import type { NearLine } from '../../core/sheet/lines-near';
 import { ordersAbove, ordersBelow, ordersBetween } from '../../core/sheet/orders';
 import { pasted } from '../../core/sheet/pasted';
 import type { CopiedLine, PickedShape } from '../../core/sheet/picking';
+import { isTooLarge } from '../../core/sheet/step-size';
 import type { Assign, Change } from '../../core/sheet/steps';
 import { restyled, type Restyle } from '../../core/stroke/restyle';
 import { OutOfReach } from '../../workers/sheet-client';
@@ -363,6 +364,7 @@ export class Picking {
       isSameSheet,
       newId: nanoid,
     });
+    if (isTooLarge(changes, parts)) return this.tellTooMany(ids.length);
     await this.session.act(`${label} ${lines(ids.length)}`, changes, { parts });
     this.set(ids);
   }
@@ -372,8 +374,15 @@ export class Picking {
   private async act(label: string, changes: Change[], isPreviewed = false): Promise<void> {
     const some = changes.filter((c) => c.op === 'put' || c.ids.length);
     if (!some.length) return;
-    await this.session.act(label, some, { isPreviewed });
+    if (isTooLarge(some)) {
+      if (isPreviewed) for (const c of some) if (c.op === 'set') this.show({ ...c, after: c.before });
+      this.tellTooMany(this.count);
+    } else await this.session.act(label, some, { isPreviewed });
     this.set(this.strokes.map(({ id }) => id));
+  }
+
+  private tellTooMany(count: number): void {
+    this.tell(`${lines(count)} are too many to change at once, so nothing was changed. Pick fewer, and do it again.`);
   }
 
   private restyleOf(how: Restyle): Assign {
