@@ -242,6 +242,8 @@ describe('what is picked', () => {
     await picking.cut();
     expect(picking.count).toBe(0);
     await picking.paste();
+    // At once, before the copies have come from the worker.
+    void picking.copy();
     await picking.paste();
     await savedOn(session);
     const standing = (await inkOnServer()).filter((s) => !s.deleted);

@@ -21,6 +21,7 @@ const BESIDE_PX = 16;
 
 /** What was copied last, from whichever sheet. */
 let clipboard: { copies: CopiedLine[]; sheetId: string } | undefined;
+let copying: Promise<unknown> = Promise.resolve();
 
 /** What the artist has picked of a sheet's lines, and what is done with them. */
 export class Picking {
@@ -313,7 +314,13 @@ export class Picking {
     return this.act(`Ungroup ${lines(grouped.length)}`, [this.fieldOf('group', grouped, () => null)]);
   }
 
-  async copy(): Promise<boolean> {
+  copy(): Promise<boolean> {
+    const copied = this.copyNow();
+    copying = copied;
+    return copied;
+  }
+
+  private async copyNow(): Promise<boolean> {
     const copies = await this.answer(this.session.client.copiesOf(this.ids), []);
     if (copies.length) clipboard = { copies, sheetId: this.session.card.id };
     return copies.length > 0;
@@ -329,6 +336,8 @@ export class Picking {
 
   /** Puts down what was copied, and picks it. */
   async paste(): Promise<void> {
+    // A quick hand pastes before the copies have come.
+    await copying.catch(() => undefined);
     if (!clipboard) return;
     const { layer, obstacle } = landing(this.session);
     if (!layer || obstacle)
