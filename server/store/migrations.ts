@@ -1,5 +1,7 @@
+import type Database from 'better-sqlite3';
+
 /** Each entry takes the database from the format of its index to the next. Never edited once landed. */
-export const MIGRATIONS: readonly string[] = [
+export const MIGRATIONS: readonly (string | ((db: Database.Database) => void))[] = [
   `
   CREATE TABLE sheets (
     id TEXT PRIMARY KEY, name TEXT NOT NULL,
@@ -85,11 +87,21 @@ export const MIGRATIONS: readonly string[] = [
   // Strokes that were severed: the parts share the samples of the whole.
   `
   ALTER TABLE strokes ADD COLUMN stands TEXT;
-  ALTER TABLE strokes ADD COLUMN part_of TEXT GENERATED ALWAYS AS (json_extract(stands, '$.of')) VIRTUAL;
-  CREATE INDEX strokes_severed ON strokes (sheet_id, part_of) WHERE part_of IS NOT NULL;
+  CREATE INDEX strokes_severed ON strokes (sheet_id, json_extract(stands, '$.of')) WHERE stands IS NOT NULL;
   `,
-  // Lines that are picked together.
-  `
-  ALTER TABLE strokes ADD COLUMN grp TEXT;
-  `,
+  // Parts are found by their whole, which a planner does not see in an index of an expression; and lines that are picked together.
+  (db) => {
+    if (!hasColumn(db, 'strokes', 'part_of'))
+      db.exec(`
+        DROP INDEX strokes_severed;
+        ALTER TABLE strokes ADD COLUMN part_of TEXT GENERATED ALWAYS AS (json_extract(stands, '$.of')) VIRTUAL;
+        CREATE INDEX strokes_severed ON strokes (sheet_id, part_of) WHERE part_of IS NOT NULL;
+      `);
+    db.exec('ALTER TABLE strokes ADD COLUMN grp TEXT');
+  },
 ];
+
+/** For a column that some databases of a format have already. Generated columns are told by `table_xinfo` alone. */
+function hasColumn(db: Database.Database, table: string, name: string): boolean {
+  return db.prepare('SELECT 1 FROM pragma_table_xinfo(?) WHERE name = ?').get(table, name) !== undefined;
+}

@@ -29,7 +29,9 @@ function migrate(db: Db): void {
     );
   for (let i = version; i < MIGRATIONS.length; i++)
     db.transaction(() => {
-      db.exec(MIGRATIONS[i]);
+      const migration = MIGRATIONS[i];
+      if (typeof migration === 'string') db.exec(migration);
+      else migration(db);
       db.pragma(`user_version = ${i + 1}`);
     })();
 }
