@@ -4,9 +4,7 @@ import { drawStroke, RasterWorkspace } from '../raster/draw-stroke';
 import { makePixels } from '../raster/pixels';
 import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
 import { PngWriter } from './png';
-
-/** About 1 MB of pixels at a time. */
-const STRIP_PX = 262144;
+import { stripHeight } from './strips';
 
 /** A picture as a file, and where it lies on the paper, whole px. */
 export interface PlacedPicture {
@@ -29,11 +27,11 @@ export function* fadedPicture(
   const box = intersection(outward(strokes.map((s) => s.box).reduce(union)), page);
   if (isEmpty(box)) return undefined;
   const [width, height] = [box.x1 - box.x0, box.y1 - box.y0];
-  const stripHeight = Math.max(1, Math.min(height, Math.floor(STRIP_PX / width)));
-  const work = new RasterWorkspace(width, stripHeight);
+  const rows = stripHeight(width, height);
+  const work = new RasterWorkspace(width, rows);
   const png = new PngWriter({ width, height, channels: 4 });
-  for (let y = box.y0; y < box.y1; y += stripHeight) {
-    const strip = makePixels(box.x0, y, width, Math.min(stripHeight, box.y1 - y));
+  for (let y = box.y0; y < box.y1; y += rows) {
+    const strip = makePixels(box.x0, y, width, Math.min(rows, box.y1 - y));
     const area = { x0: box.x0 - 1, y0: y - 1, x1: box.x1 + 1, y1: y + strip.height + 1 };
     const touching = strokes.filter((s) => overlaps(s.box, area));
     for (const record of yield* ink.readable(touching)) drawStroke(strip, ink.drawable(record, 0, 'exact'), 1, work);

@@ -7,6 +7,7 @@ import { makePixels, parseColour, type Pixels } from '../raster/pixels';
 import type { Layer } from '../sheet/entities';
 import { sentLayers } from '../sheet/sent-layers';
 import { PngWriter } from './png';
+import { stripHeight } from './strips';
 
 export interface PngOptions {
   /** 0 for the paper's own pixels, 1 for twice as many; negative for small pictures. */
@@ -20,19 +21,16 @@ export interface PngOptions {
 /** What draws a layer's part of a rectangle of the level's grid; yields what is lacking. */
 export type DrawLayer = (layerId: string, rect: Omit<Pixels, 'data'>) => Generator<Pause, Pixels | undefined>;
 
-/** About 1 MB of pixels at a time. */
-const STRIP_PX = 262144;
-
 function stripsOf(paper: PaperSize, level: number) {
   const width = Math.max(1, Math.round(paper.widthPx * 2 ** level));
   const height = Math.max(1, Math.round(paper.heightPx * 2 ** level));
-  return { width, height, stripHeight: Math.max(1, Math.min(height, Math.floor(STRIP_PX / width))) };
+  return { width, height, rows: stripHeight(width, height) };
 }
 
 /** Draws from the strokes themselves, to the byte. */
 function fromStrokes(ink: InkStore, paper: PaperSize, level: number): DrawLayer {
-  const { width, stripHeight } = stripsOf(paper, level);
-  const work = new RasterWorkspace(width, stripHeight);
+  const { width, rows } = stripsOf(paper, level);
+  const work = new RasterWorkspace(width, rows);
   return (layerId, rect) => ink.drawing(layerId, level, rect, work, 'exact');
 }
 
@@ -49,12 +47,12 @@ export function* sheetPng(
   { level, onPaper, only }: PngOptions,
   draw: DrawLayer = fromStrokes(ink, paper, level),
 ): Generator<Pause, Uint8Array[]> {
-  const { width, height, stripHeight } = stripsOf(paper, level);
+  const { width, height, rows } = stripsOf(paper, level);
   const channels = onPaper ? 3 : 4;
   const png = new PngWriter({ width, height, ppi: paper.ppi * 2 ** level, channels });
   const layers: Pick<Layer, 'id' | 'opacity'>[] = only ? [{ id: only, opacity: 1 }] : sentLayers(model);
-  for (let y = 0; y < height; y += stripHeight) {
-    const strip = makePixels(0, y, width, Math.min(stripHeight, height - y));
+  for (let y = 0; y < height; y += rows) {
+    const strip = makePixels(0, y, width, Math.min(rows, height - y));
     if (onPaper) fillWith(strip, parseColour(model.settings.paperColour));
     for (const layer of layers) {
       const drawn = yield* draw(layer.id, strip);

@@ -3,8 +3,8 @@ import { OWN, type Spine } from '../stroke/spine';
 import { directionWithin } from '../stroke/turning-nib';
 
 /**
- * One cone of a spine that is drawn by its {@link Footprint}, in grid px. It is worked out where the nib is round: `to`
- * takes a vector of the grid there, the width's direction first. Lengths there are those of the nib's width.
+ * One cone of a spine that is drawn by its {@link Footprint}, in grid px. It is worked out where the nib is round: the
+ * matrix `xx, xy, yx, yy` takes a vector of the grid there, the width's direction first. Lengths there are those of the nib's width.
  */
 export class NibCone {
   ax = 0;

@@ -3,6 +3,7 @@ import { decodeSamples, encodeSamples } from '../stroke/codec';
 import { CHANNELS, type Samples } from '../stroke/samples';
 import type { SampleRange } from '../stroke/spine-maker';
 import type { Erasure, Stroke } from './entities';
+import { grouped } from './grouped';
 import type { CopiedLine } from './picking';
 import { putRows, type Change } from './steps';
 
@@ -27,22 +28,21 @@ export interface Pasted {
 }
 
 /**
- * Puts down copies of lines with all that erases them. Each is a line of its own: what is erased of it later is not erased of the
- * one that it was copied from. Copies of a group are a group of their own. On another sheet a part of a severed line becomes a line of the samples that it stands on.
+ * Puts down copies of lines with all that erases them. Each is a line of its own: what is erased of it later is not
+ * erased of the one that it was copied from. Copies of a group are a group of their own. On another sheet a part of a
+ * severed line becomes a line of the samples that it stands on.
  */
 export function pasted(copies: readonly CopiedLine[], landing: Landing): Pasted {
   const { layerOf, ordersOn, moved, isSameSheet, newId } = landing;
-  const byLayer = new Map<string, CopiedLine[]>();
-  for (const line of copies) byLayer.set(layerOf(line), [...(byLayer.get(layerOf(line)) ?? []), line]);
   const strokes: Stroke[] = [];
   const parts: [string, Uint8Array][] = [];
-  const erasures = new Map<string, Erasure>();
+  const erasures = new Map<string, Erasure & Required<Pick<Erasure, 'matrices'>>>();
   const groups = new Map<string, string>();
   const groupOf = (group: string) => {
     if (!groups.has(group)) groups.set(group, newId());
     return groups.get(group)!;
   };
-  for (const [layerId, lines] of byLayer) {
+  for (const [layerId, lines] of grouped(copies, layerOf)) {
     const orders = ordersOn(layerId, lines.length);
     lines.forEach((line, i) => {
       const { stands, group, ...whole } = line.stroke;
@@ -61,14 +61,14 @@ export function pasted(copies: readonly CopiedLine[], landing: Landing): Pasted 
       for (const { erasure, bytes, then } of line.erasures) {
         // What erases the line that a part comes from erases the part as well, here, too.
         if (keepsPart && !erasure.strokeIds.includes(line.stroke.id)) continue;
-        const known = erasures.get(erasure.id);
-        const copy = known ?? { ...erasure, id: newId(), layerId, strokeIds: [], matrices: {} };
-        erasures.set(erasure.id, {
-          ...copy,
-          strokeIds: [...copy.strokeIds, id],
-          matrices: { ...copy.matrices, [id]: then },
-        });
-        if (!known) parts.push([copy.id, bytes]);
+        let copy = erasures.get(erasure.id);
+        if (!copy) {
+          copy = { ...erasure, id: newId(), layerId, strokeIds: [], matrices: {} };
+          erasures.set(erasure.id, copy);
+          parts.push([copy.id, bytes]);
+        }
+        copy.strokeIds.push(id);
+        copy.matrices[id] = then;
       }
     });
   }

@@ -3,6 +3,7 @@ import { directionOf } from './footprint';
 import { enlarged } from './growing';
 import { leans, type Pen } from './pen';
 import { OWN } from './spine';
+import { pieceAt } from './value-at';
 
 /** How upright a pen is held before it counts as leaning, and when it lies down; degrees (common practice, no source). */
 const UPRIGHT_DEG = 60;
@@ -93,13 +94,8 @@ export class Lean {
 
   /** Writes {@link OWN} values of the place `s` along the line, between the first `count` knots. */
   write(s: Float64Array, count: number, place: number, into: Float64Array, at: number): void {
-    let low = 0;
-    let high = Math.max(0, count - 1);
-    while (high - low > 1) {
-      const middle = (low + high) >> 1;
-      if (s[middle] <= place) low = middle;
-      else high = middle;
-    }
+    const low = pieceAt(s, count, place);
+    const high = Math.min(low + 1, Math.max(0, count - 1));
     const step = s[high] - s[low];
     const u = step > 0 ? Math.min(1, Math.max(0, (place - s[low]) / step)) : 0;
     const { strength, ex, ey } = this;

@@ -164,6 +164,61 @@ describe('the hand', () => {
     await context.close();
   });
 
+  it('draws ahead of a pen that moves where the device guesses it, and takes that back when the pen rests', async () => {
+    const { page, cdp, context } = await openPage(app.browser, DESK);
+    await page.addInitScript(() => {
+      PointerEvent.prototype.getPredictedEvents = function (this: PointerEvent) {
+        const { clientX, clientY, pressure, tiltX, tiltY, timeStamp } = this;
+        const ahead = { clientX: clientX + 60, clientY, pressure, tiltX, tiltY, timeStamp: timeStamp + 16 };
+        return [ahead as PointerEvent];
+      };
+    });
+    await newSheet(page, app.server.url, 'Guesses');
+    // How dark the paper's canvases are at a place, frame by frame; the darkest is kept.
+    await page.evaluate(
+      ([x, y]) => {
+        const seen = { darkest: 0, now: 0 };
+        Object.assign(globalThis, { seen });
+        const look = () => {
+          seen.now = 0;
+          for (const canvas of document.querySelectorAll('canvas')) {
+            const box = canvas.getBoundingClientRect();
+            if (box.width < 300) continue;
+            const k = canvas.width / box.width;
+            const pixels = canvas.getContext('2d')!.getImageData((x - box.left) * k, (y - box.top) * k, 1, 1).data;
+            if (pixels[0] < 90) seen.now = Math.max(seen.now, pixels[3]);
+          }
+          seen.darkest = Math.max(seen.darkest, seen.now);
+          requestAnimationFrame(look);
+        };
+        look();
+      },
+      [640, 300] as const,
+    );
+    const seen = () => page.evaluate(() => (globalThis as unknown as { seen: { darkest: number; now: number } }).seen);
+    const to = line(500, 300, 600, 300);
+    const move = (type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', at: Recorded) =>
+      cdp.send('Input.dispatchMouseEvent', {
+        type,
+        pointerType: 'pen',
+        button: 'left',
+        clickCount: type === 'mouseMoved' ? 0 : 1,
+        force: 0.7,
+        ...at,
+        buttons: type === 'mouseReleased' ? 0 : 1,
+      });
+    await move('mousePressed', to[0]);
+    for (const at of to) await move('mouseMoved', at);
+    await page.waitForTimeout(300);
+    const { darkest, now } = await seen();
+    expect(darkest).toBeGreaterThan(200);
+    expect(now).toBeLessThan(20);
+    await move('mouseReleased', to[to.length - 1]);
+    await stepsReach(page, 1);
+    expect((await seen()).now).toBeLessThan(20);
+    await context.close();
+  });
+
   it('lets an end catch a line that it almost touches, and marks the place while it draws', async () => {
     const { page, cdp, context } = await openPage(app.browser, DESK);
     await newSheet(page, app.server.url, 'Catch');

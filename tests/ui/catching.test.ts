@@ -97,4 +97,21 @@ describe('catch', () => {
     const again = await drawTo(catching, 86, 90);
     expect(end(await catching.met(again))).toEqual(end(again));
   });
+
+  it('gives strokes back in the order in which they were drawn, however late their answers come', async () => {
+    const { session, catching } = await ready();
+    const { linesNear } = session.client;
+    const order: number[] = [];
+    const draw = async (n: number) => {
+      catching.begin('strong', 'lines');
+      const samples = await drawTo(catching, 86, 60 + n);
+      return catching.met(samples).then(() => order.push(n));
+    };
+    session.client.linesNear = () => new Promise(() => {});
+    const first = draw(1);
+    await new Promise((resolve) => setTimeout(resolve, 30));
+    session.client.linesNear = linesNear;
+    await Promise.all([first, draw(2), new Promise((resolve) => setTimeout(resolve, 40)).then(() => draw(3))]);
+    expect(order).toEqual([1, 2, 3]);
+  });
 });

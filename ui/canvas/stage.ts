@@ -33,6 +33,9 @@ export function levelOnScreen(scale: number, pixelRatio: number): number {
   return Math.min(MAX_LEVEL, Math.max(MIN_LEVEL, levelFor(scale * pixelRatio * slack)));
 }
 
+/** A guess where the pen goes is gone after so long when the pen rests, ms. */
+const GUESS_MS = 50;
+
 /** Where a stroke goes while it is drawn: onto a layer, or pale on top when the layer takes none. */
 export interface WetTarget {
   layerId: string | null;
@@ -73,6 +76,7 @@ export class Stage {
   private held: HeldInk[] = [];
   private heldWet: WetStroke[] = [];
   private wet: (WetInk & { seen: number }) | undefined;
+  private guessing: ReturnType<typeof setTimeout> | undefined;
   private stack: Layer[] = [];
   private settings: SheetSettings;
   private looking: Looking = { peek: false, over: false };
@@ -247,12 +251,21 @@ export class Stage {
     }
   }
 
-  /** @param guessed where the pen may go next; shown for a frame, never kept. */
+  /** @param guessed where the pen may go next; shown until it goes on or rests, never kept. */
   extendStroke(points: readonly HandPoint[], guessed: readonly HandPoint[] = []): void {
     if (!this.wet) return;
     for (const point of points) this.wet.stroke.add(point);
     this.wet.stroke.guess(guessed);
     this.askFrame();
+    clearTimeout(this.guessing);
+    if (guessed.length) this.guessing = setTimeout(() => this.dropGuess(), GUESS_MS);
+  }
+
+  /** The pen rests: what is shown ends where it is. */
+  private dropGuess(): void {
+    if (!this.wet || this.closed) return;
+    this.wet.stroke.guess([]);
+    this.wetFrame();
   }
 
   /** The stroke under the nib takes another way, from its beginning. */

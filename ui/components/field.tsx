@@ -4,14 +4,20 @@ import { FONT, RADIUS, TOUCH } from '../theme/theme';
 import { useTheme } from '../theme/theme-context';
 import { Words } from './text';
 
+/** Keyboards on a screen for numbers; those with digits alone have no minus on some phones. */
+const KEYBOARDS = { whole: 'numeric', decimal: 'decimal', signed: 'text' } as const;
+
+/** The number that was typed, with a point or a comma; NaN where it is none. */
+export const typedNumber = (text: string): number => Number(text.trim().replace(',', '.') || NaN);
+
 /** A line of text or a number with its label above, and what is wrong with it below. */
 export function Field({
   label,
   problem,
-  numeric,
+  number,
   style,
   ...rest
-}: TextInputProps & { label: string; problem?: string; numeric?: boolean }) {
+}: TextInputProps & { label: string; problem?: string; number?: keyof typeof KEYBOARDS }) {
   const theme = useTheme();
   const labelId = useId();
   return (
@@ -22,7 +28,7 @@ export function Field({
       <TextInput
         aria-labelledby={labelId}
         aria-invalid={problem !== undefined}
-        inputMode={numeric ? 'numeric' : undefined}
+        inputMode={number && KEYBOARDS[number]}
         style={[
           styles.input,
           { color: theme.text, backgroundColor: theme.raised, borderColor: problem ? theme.warning : theme.edge },

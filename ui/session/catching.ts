@@ -21,6 +21,7 @@ export class Catching {
   private latest: Place | undefined;
   private isAsking = false;
   private travelled = 0;
+  private before: Promise<unknown> = Promise.resolve();
 
   /** @param onMeet a place where an end would meet a line now, paper px; undefined: nowhere. */
   constructor(
@@ -55,8 +56,16 @@ export class Catching {
     this.onMeet(undefined);
   }
 
-  /** The stroke with its ends where they meet. */
-  async met(samples: Samples): Promise<Samples> {
+  /** The stroke with its ends where they meet; strokes come in the order in which they were drawn. */
+  met(samples: Samples): Promise<Samples> {
+    const { before } = this;
+    const meeting = this.meeting(samples);
+    const inOrder = before.then(() => meeting);
+    this.before = inOrder;
+    return inOrder;
+  }
+
+  private async meeting(samples: Samples): Promise<Samples> {
     const { reach, start } = this;
     this.stop();
     if (reach === 0 || !start || samples.count < 2) return samples;

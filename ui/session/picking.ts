@@ -3,6 +3,7 @@ import { transformBox, type Box } from '../../core/geometry/box';
 import { apply, compose, IDENTITY, isIdentity, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import { turnAbout } from '../../core/geometry/turn-about';
 import { byOrder, isInkable, type Layer, type Stroke } from '../../core/sheet/entities';
+import { grouped } from '../../core/sheet/grouped';
 import type { NearLine } from '../../core/sheet/lines-near';
 import { ordersAbove, ordersBelow, ordersBetween } from '../../core/sheet/orders';
 import { pasted } from '../../core/sheet/pasted';
@@ -12,6 +13,7 @@ import type { Assign, Change } from '../../core/sheet/steps';
 import { restyled, type Restyle } from '../../core/stroke/restyle';
 import { OutOfReach } from '../../workers/sheet-client';
 import { landing } from './inking';
+import { oneAtATime } from './one-at-a-time';
 import type { SheetSession } from './session';
 
 /** The way of so many picked lines is shown; of more, the frame alone. */
@@ -30,11 +32,10 @@ export class Picking {
   /** A movement that is shown and not yet kept. */
   private moved: Matrix | undefined;
   private restyling: Restyle | undefined;
-  private pending: Assign[] | undefined;
-  private isShowing = false;
-  /** Counts what was picked: an answer for what was picked before is late. */
-  private asked = 0;
-  private readonly listeners = new Set<() => void>();
+  /** What is shown next and not kept; made when its turn comes. */
+  private pending: (() => Assign) | undefined;
+  private readonly pickedListeners = new Set<() => void>();
+  private readonly shownListeners = new Set<() => void>();
 
   /** @param tell says to the artist why nothing happened. */
   constructor(
@@ -42,10 +43,16 @@ export class Picking {
     private readonly tell: (text: string) => void,
   ) {}
 
-  /** Tells of everything that changes here. @returns stops telling. */
-  watch(listener: () => void): () => void {
-    this.listeners.add(listener);
-    return () => void this.listeners.delete(listener);
+  /** Tells when something else is picked, or can be done with it. @returns stops telling. */
+  watchPicked(listener: () => void): () => void {
+    this.pickedListeners.add(listener);
+    return () => void this.pickedListeners.delete(listener);
+  }
+
+  /** Tells when something else is shown over the paper: what is picked, its movement, a loop. @returns stops telling. */
+  watchShown(listener: () => void): () => void {
+    this.shownListeners.add(listener);
+    return () => void this.shownListeners.delete(listener);
   }
 
   get count(): number {
@@ -54,8 +61,12 @@ export class Picking {
 
   /** The picked lines as the sheet has them, first drawn first within their layers. */
   get strokes(): Stroke[] {
+    return this.strokesOf(this.ids);
+  }
+
+  private strokesOf(ids: readonly string[]): Stroke[] {
     const { strokes } = this.session.model;
-    return this.ids.flatMap((id) => {
+    return ids.flatMap((id) => {
       const stroke = strokes.get(id);
       return stroke && !stroke.deleted ? [stroke] : [];
     });
@@ -115,12 +126,12 @@ export class Picking {
   /** A loop begins, or goes on, there. */
   drawLoop({ x, y }: { x: number; y: number }): void {
     (this.loop ??= []).push(x, y);
-    this.changed();
+    this.tellShown();
   }
 
   dropLoop(): void {
     this.loop = undefined;
-    this.changed();
+    this.tellShown();
   }
 
   /** The loop is drawn: what lies within it is picked. */
@@ -170,18 +181,19 @@ export class Picking {
     this.dropRestyle();
     this.ids = ids;
     if (!ids.length) this.shape = undefined;
-    this.changed();
-    if (ids.length) void this.lookAt();
+    this.tellPicked();
+    this.lookAt();
   }
 
-  private async lookAt(): Promise<void> {
-    const asked = ++this.asked;
+  private readonly lookAt = oneAtATime(async () => {
+    const { ids } = this;
+    if (!ids.length) return;
     const level = Math.round(Math.log2(this.session.stage?.deviceScale ?? 1));
-    const shape = await this.answer(this.session.client.shapeOf(this.ids, level, MOST_SHOWN), undefined);
-    if (asked !== this.asked || !shape || this.moved) return;
+    const shape = await this.answer(this.session.client.shapeOf(ids, level, MOST_SHOWN), undefined);
+    if (ids !== this.ids || !shape || this.moved) return;
     this.shape = shape;
-    this.changed();
-  }
+    this.tellShown();
+  });
 
   // ---- moving
 
@@ -194,9 +206,9 @@ export class Picking {
   moveOn(by: Matrix): void {
     if (!this.moved) return;
     this.moved = compose(by, this.moved);
-    const { moved } = this;
-    this.show(this.fieldOf('matrix', this.strokes, (s) => compose(moved, s.matrix)));
-    this.changed();
+    const { ids, moved } = this;
+    this.show(() => this.fieldOf('matrix', this.strokesOf(ids), (s) => compose(moved, s.matrix)));
+    this.tellShown();
   }
 
   /** Keeps it. */
@@ -213,8 +225,9 @@ export class Picking {
   dropMove(): void {
     if (!this.moved) return;
     this.moved = undefined;
-    this.show(this.fieldOf('matrix', this.strokes, (s) => s.matrix));
-    this.changed();
+    this.showKept('matrix');
+    this.tellShown();
+    this.lookAt();
   }
 
   /** One movement about the middle of what is picked, as a step: scaled, turned, mirrored, shifted by paper px. */
@@ -233,29 +246,31 @@ export class Picking {
 
   delete(): Promise<void> {
     const { strokes } = this;
-    return this.act(`Delete ${lines(strokes.length)}`, [this.fieldOf('deleted', strokes, () => true)]);
+    return this.act(`Delete ${lineCount(strokes.length)}`, [this.fieldOf('deleted', strokes, () => true)]);
   }
 
   recolour(colour: string): Promise<void> {
-    return this.act(`Colour ${lines(this.count)}`, [this.fieldOf('colour', this.strokes, () => colour)]);
+    return this.act(`Colour ${lineCount(this.count)}`, [this.fieldOf('colour', this.strokes, () => colour)]);
   }
 
   /** Shows the picked lines made anew, until {@link restyle} keeps them, or something else is picked. */
   previewRestyle(how: Restyle): void {
-    this.restyling = { ...this.restyling, ...how, settings: { ...this.restyling?.settings, ...how.settings } };
-    this.show(this.restyleOf(this.restyling));
+    const restyling = { ...this.restyling, ...how, settings: { ...this.restyling?.settings, ...how.settings } };
+    this.restyling = restyling;
+    const { ids } = this;
+    this.show(() => this.restyleOf(ids, restyling));
   }
 
   /** What was shown and not kept is gone. */
   private dropRestyle(): void {
     if (!this.restyling) return;
     this.restyling = undefined;
-    this.show(this.fieldOf('pen', this.strokes, (s) => s.pen));
+    this.showKept('pen');
   }
 
   async restyle(how: Restyle, label: string): Promise<void> {
     this.previewRestyle(how);
-    const change = this.restyleOf(this.restyling!);
+    const change = this.restyleOf(this.ids, this.restyling!);
     this.restyling = this.pending = undefined;
     await this.act(label, [change], true);
   }
@@ -263,7 +278,7 @@ export class Picking {
   /** Puts them in front of all others of their layers, or behind them. */
   restack(to: 'front' | 'back'): Promise<void> {
     const { strokes: table } = this.session.model;
-    const changes = [...byLayer(this.strokes)].map(([layerId, strokes]) => {
+    const changes = [...grouped(this.strokes, layerIdOf)].map(([layerId, strokes]) => {
       const edge = to === 'front' ? table.topOrderOf(layerId) : table.bottomOrderOf(layerId);
       const orders = (to === 'front' ? ordersAbove : ordersBelow)(edge === undefined ? [] : [edge], strokes.length);
       const places = new Map(strokes.sort(byOrder).map(({ id }, i) => [id, orders[i]]));
@@ -275,7 +290,7 @@ export class Picking {
   /** Moves them beyond the next line of their layers that lies over them, or under them. */
   async step(side: 'up' | 'down'): Promise<void> {
     const changes: Change[] = [];
-    for (const strokes of byLayer(this.strokes).values()) {
+    for (const strokes of grouped(this.strokes, layerIdOf).values()) {
       const sorted = strokes.sort(byOrder);
       const ids = sorted.map(({ id }) => id);
       const gap = await this.answer(this.session.client.gapBeyond(ids, side), undefined);
@@ -306,12 +321,12 @@ export class Picking {
   /** From now on they are picked together. */
   group(): Promise<void> {
     const group = nanoid();
-    return this.act(`Group ${lines(this.count)}`, [this.fieldOf('group', this.strokes, () => group)]);
+    return this.act(`Group ${lineCount(this.count)}`, [this.fieldOf('group', this.strokes, () => group)]);
   }
 
   ungroup(): Promise<void> {
-    const grouped = this.strokes.filter((s) => s.group);
-    return this.act(`Ungroup ${lines(grouped.length)}`, [this.fieldOf('group', grouped, () => null)]);
+    const members = this.strokes.filter((s) => s.group);
+    return this.act(`Ungroup ${lineCount(members.length)}`, [this.fieldOf('group', members, () => null)]);
   }
 
   copy(): Promise<boolean> {
@@ -322,8 +337,10 @@ export class Picking {
 
   private async copyNow(): Promise<boolean> {
     const copies = await this.answer(this.session.client.copiesOf(this.ids), []);
-    if (copies.length) clipboard = { copies, sheetId: this.session.card.id };
-    return copies.length > 0;
+    if (!copies.length) return false;
+    clipboard = { copies, sheetId: this.session.card.id };
+    this.tellPicked();
+    return true;
   }
 
   async cut(): Promise<void> {
@@ -374,7 +391,7 @@ export class Picking {
       newId: nanoid,
     });
     if (isTooLarge(changes, parts)) return this.tellTooMany(ids.length);
-    await this.session.act(`${label} ${lines(ids.length)}`, changes, { parts });
+    await this.session.act(`${label} ${lineCount(ids.length)}`, changes, { parts });
     this.set(ids);
   }
 
@@ -384,19 +401,21 @@ export class Picking {
     const some = changes.filter((c) => c.op === 'put' || c.ids.length);
     if (!some.length) return;
     if (isTooLarge(some)) {
-      if (isPreviewed) for (const c of some) if (c.op === 'set') this.show({ ...c, after: c.before });
+      if (isPreviewed) for (const c of some) if (c.op === 'set') this.show(() => ({ ...c, after: c.before }));
       this.tellTooMany(this.count);
     } else await this.session.act(label, some, { isPreviewed });
     this.set(this.strokes.map(({ id }) => id));
   }
 
   private tellTooMany(count: number): void {
-    this.tell(`${lines(count)} are too many to change at once, so nothing was changed. Pick fewer, and do it again.`);
+    this.tell(
+      `${lineCount(count)} are too many to change at once, so nothing was changed. Pick fewer, and do it again.`,
+    );
   }
 
-  private restyleOf(how: Restyle): Assign {
+  private restyleOf(ids: readonly string[], how: Restyle): Assign {
     const unpressed = new Set(this.shape?.unpressed);
-    return this.fieldOf('pen', this.strokes, ({ id, pen }) => restyled(pen, how, !unpressed.has(id)));
+    return this.fieldOf('pen', this.strokesOf(ids), ({ id, pen }) => restyled(pen, how, !unpressed.has(id)));
   }
 
   private fieldOf<F extends keyof Stroke & string>(
@@ -416,20 +435,22 @@ export class Picking {
   }
 
   /** Shows what is not kept: the latest, one after the other. */
-  private show(change: Assign): void {
-    this.pending = [change];
-    if (!this.isShowing) void this.showPending();
+  private show(change: () => Assign): void {
+    this.pending = change;
+    this.showPending();
   }
 
-  private async showPending(): Promise<void> {
-    this.isShowing = true;
-    while (this.pending) {
-      const next = this.pending;
-      this.pending = undefined;
-      await this.session.preview(next);
-    }
-    this.isShowing = false;
+  /** Shows a field of the lines that are picked now as the sheet has it. */
+  private showKept<F extends keyof Stroke & string>(field: F): void {
+    const { ids } = this;
+    this.show(() => this.fieldOf(field, this.strokesOf(ids), (s) => s[field]));
   }
+
+  private readonly showPending = oneAtATime(async () => {
+    const { pending } = this;
+    this.pending = undefined;
+    if (pending) await this.session.preview([pending()]);
+  });
 
   private async answer<T>(coming: Promise<T>, otherwise: T): Promise<T> {
     try {
@@ -442,8 +463,13 @@ export class Picking {
     }
   }
 
-  private changed(): void {
-    for (const listener of this.listeners) listener();
+  private tellPicked(): void {
+    for (const listener of this.pickedListeners) listener();
+    this.tellShown();
+  }
+
+  private tellShown(): void {
+    for (const listener of this.shownListeners) listener();
   }
 }
 
@@ -460,10 +486,7 @@ function movedShape({ box, lines, unpressed }: PickedShape, matrix: Matrix): Pic
   return { box: transformBox(box, matrix), lines: lines.map(along), unpressed };
 }
 
-const lines = (count: number): string => (count === 1 ? '1 line' : `${count} lines`);
+const layerIdOf = (stroke: Stroke): string => stroke.layerId;
 
-function byLayer(strokes: readonly Stroke[]): Map<string, Stroke[]> {
-  const layers = new Map<string, Stroke[]>();
-  for (const stroke of strokes) layers.set(stroke.layerId, [...(layers.get(stroke.layerId) ?? []), stroke]);
-  return layers;
-}
+/** So many lines, in words. */
+export const lineCount = (count: number): string => (count === 1 ? '1 line' : `${count} lines`);

@@ -1,3 +1,4 @@
+import { grouped } from '../../core/sheet/grouped';
 import { ApiFailure } from './api';
 import { deliver, nextBatch } from './deliver';
 import { Journal, type WaitingStep } from './journal';
@@ -18,9 +19,7 @@ export async function sendAllWaiting(): Promise<SentWaiting> {
   const journal = await Journal.open();
   const out: SentWaiting = { sent: false, refused: [] };
   try {
-    const bySheet = new Map<string, WaitingStep[]>();
-    for (const w of await journal.allWaiting()) bySheet.set(w.sheetId, [...(bySheet.get(w.sheetId) ?? []), w]);
-    for (const [sheetId, waiting] of bySheet)
+    for (const [sheetId, waiting] of grouped(await journal.allWaiting(), (w) => w.sheetId))
       try {
         await sendSheet(journal, sheetId, waiting, out);
       } catch (error) {

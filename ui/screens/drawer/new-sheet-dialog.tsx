@@ -71,7 +71,7 @@ export function NewSheetDialog({
               key={key}
               style={styles.number}
               label={{ width: 'Width, px', height: 'Height, px', ppi: 'ppi' }[key]}
-              numeric
+              number="whole"
               value={custom[key]}
               onChangeText={(text) => setCustom({ ...custom, [key]: text })}
             />

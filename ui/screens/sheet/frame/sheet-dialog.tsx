@@ -77,7 +77,7 @@ export function SheetDialog({ onClose }: { onClose(): void }) {
             key={key}
             style={styles.words}
             label={{ width: 'Width, px', height: 'Height, px', ppi: 'ppi' }[key]}
-            numeric
+            number="whole"
             value={size[key]}
             onChangeText={(text) => setSize({ ...size, [key]: text })}
             onSubmitEditing={() => void change()}

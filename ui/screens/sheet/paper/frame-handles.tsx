@@ -1,6 +1,7 @@
-import { useEffect, useRef } from 'react';
+import { useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Line, Polygon } from 'react-native-svg';
+import { useDrag, type Place } from '../../../components/use-drag';
 import { ON_PAPER, TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
 import type { HandlePlaces, Point } from './handle-places';
@@ -58,47 +59,26 @@ interface HandleProps {
 }
 
 /** One handle; fingers and mouse are caught as long as they drag it. The buttons of the tray do the same by keyboard. */
-function Handle(props: HandleProps) {
+function Handle({ at, name, begin, move, end, drop }: HandleProps) {
   const theme = useTheme();
-  const element = useRef<View>(null);
-  const latest = useRef(props);
-  useEffect(() => {
-    latest.current = props;
+  const last = useRef<Point>([0, 0]);
+  const onPaper = ({ x, y }: Place): Point => {
+    const paper = (element.current as unknown as HTMLElement).parentElement!.getBoundingClientRect();
+    return [x - paper.left, y - paper.top];
+  };
+  const element = useDrag({
+    begin: (place) => {
+      last.current = onPaper(place);
+      begin();
+    },
+    move: (place) => {
+      const now = onPaper(place);
+      move(last.current, now);
+      last.current = now;
+    },
+    end,
+    drop,
   });
-  useEffect(() => {
-    const node = element.current as unknown as HTMLElement;
-    let last: { id: number; at: Point } | undefined;
-    const placeOf = (e: PointerEvent): Point => {
-      const paper = node.parentElement!.getBoundingClientRect();
-      return [e.clientX - paper.left, e.clientY - paper.top];
-    };
-    const down = (e: PointerEvent) => {
-      if (last || e.button > 0) return;
-      e.preventDefault();
-      node.setPointerCapture(e.pointerId);
-      last = { id: e.pointerId, at: placeOf(e) };
-      latest.current.begin();
-    };
-    const move = (e: PointerEvent) => {
-      if (last?.id !== e.pointerId) return;
-      const at = placeOf(e);
-      latest.current.move(last.at, at);
-      last = { id: e.pointerId, at };
-    };
-    const finish = (how: 'end' | 'drop') => (e: PointerEvent) => {
-      if (last?.id !== e.pointerId) return;
-      last = undefined;
-      latest.current[how]();
-    };
-    const abort = new AbortController();
-    const options = { signal: abort.signal };
-    node.addEventListener('pointerdown', down, options);
-    node.addEventListener('pointermove', move, options);
-    node.addEventListener('pointerup', finish('end'), options);
-    node.addEventListener('pointercancel', finish('drop'), options);
-    return () => abort.abort();
-  }, []);
-  const { at, name } = props;
   return (
     <View
       ref={element}

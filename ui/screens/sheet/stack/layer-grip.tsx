@@ -1,6 +1,7 @@
-import { useEffect, useRef } from 'react';
+import { useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import GripVertical from 'lucide-react-native/icons/grip-vertical';
+import { useDrag } from '../../../components/use-drag';
 import { TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
 
@@ -16,40 +17,20 @@ interface Props {
 /** What a layer's row is dragged by in the stack: finger, pen, mouse, or the arrow keys. */
 export function LayerGrip(props: Props) {
   const theme = useTheme();
-  const element = useRef<View>(null);
-  const latest = useRef(props);
-  useEffect(() => {
-    latest.current = props;
+  const from = useRef(0);
+  const element = useDrag({
+    begin: ({ y }) => {
+      from.current = y;
+    },
+    move: ({ y }) => props.onDrag(y - from.current),
+    end: ({ y }) => props.onDrop(y - from.current),
+    drop: () => props.onDrag(undefined),
   });
-  useEffect(() => {
-    const node = element.current as unknown as HTMLElement;
-    let from: { id: number; y: number } | undefined;
-    const abort = new AbortController();
-    const on = <K extends keyof HTMLElementEventMap>(type: K, listen: (e: HTMLElementEventMap[K]) => void) =>
-      node.addEventListener(type, listen, { signal: abort.signal });
-    on('pointerdown', (e) => {
-      if (from || e.button > 0) return;
-      e.preventDefault();
-      node.setPointerCapture(e.pointerId);
-      from = { id: e.pointerId, y: e.clientY };
-    });
-    on('pointermove', (e) => from?.id === e.pointerId && latest.current.onDrag(e.clientY - from.y));
-    on('pointerup', (e) => {
-      if (from?.id !== e.pointerId) return;
-      latest.current.onDrop(e.clientY - from.y);
-      from = undefined;
-    });
-    on('pointercancel', () => {
-      from = undefined;
-      latest.current.onDrag(undefined);
-    });
-    return () => abort.abort();
-  }, []);
   const { name } = props;
   const onKeyDown = (e: { key: string; preventDefault(): void }) => {
     if (e.key !== 'ArrowUp' && e.key !== 'ArrowDown') return;
     e.preventDefault();
-    latest.current.onStep(e.key === 'ArrowUp' ? 1 : -1);
+    props.onStep(e.key === 'ArrowUp' ? 1 : -1);
   };
   return (
     <View

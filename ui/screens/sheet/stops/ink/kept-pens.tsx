@@ -10,7 +10,7 @@ import { MOST_PENS, type KeptPen } from '../../../../store/kept-pen';
 import { pensFile, readPensFile } from '../../../../store/pens-file';
 import { noticeSlice } from '../../../../store/notice-slice';
 import { isChanged, penSlice } from '../../../../store/pen-slice';
-import { useAppDispatch, useAppSelector, type AppDispatch } from '../../../../store/store';
+import { useAppDispatch, useAppSelector, type AppDispatch, type AppThunk } from '../../../../store/store';
 import { keepWay } from '../../../../store/ways-back';
 import { nameInHand, PEN_NAMES } from './pen-names';
 
@@ -57,7 +57,7 @@ export function KeptPenRows() {
           onPress={() => download('pens.json', [pensFile(pen.pens)], 'application/json')}
         />
       )}
-      <Button label="Pens from a file" onPress={() => void addFromFile(dispatch, pen.pens.length)} />
+      <Button label="Pens from a file" onPress={() => void dispatch(addFromFile())} />
       {naming && (
         <NameDialog
           title={naming === 'keep' ? 'Keep as a new pen' : 'Rename this pen'}
@@ -112,7 +112,7 @@ function deleteWithWayBack(dispatch: AppDispatch, pen: KeptPen, at: number): voi
 }
 
 /** What a chosen file holds is added to the artist's pens; what could not be is said. */
-async function addFromFile(dispatch: AppDispatch, count: number): Promise<void> {
+const addFromFile = (): AppThunk => async (dispatch, getState) => {
   const text = await pickText('.json,application/json');
   if (text === undefined) return;
   const read = readPensFile(text, nanoid);
@@ -123,14 +123,15 @@ async function addFromFile(dispatch: AppDispatch, count: number): Promise<void> 
     );
     return;
   }
+  const { pens } = getState().pen;
   dispatch(addPens({ pens: read.pens }));
-  const added = Math.min(read.pens.length, MOST_PENS - count);
+  const added = getState().pen.pens.length - pens.length;
   const lost = read.pens.length - added;
   const parts = [`${counted(added)} added.`];
   if (lost > 0) parts.push(`There was no room for ${counted(lost)}: ${MOST_PENS} can be kept.`);
   if (read.left > 0) parts.push(`${counted(read.left)} could not be read.`);
   dispatch(noticeSlice.actions.add({ text: parts.join(' '), tone: lost + read.left > 0 ? 'warning' : 'plain' }));
-}
+};
 
 const counted = (n: number): string => (n === 1 ? '1 pen' : `${n} pens`);
 

@@ -16,7 +16,7 @@ import Trash from 'lucide-react-native/icons/trash';
 import Ungroup from 'lucide-react-native/icons/ungroup';
 import { Button, IconButton, type Icon } from '../../../../../components/button';
 import { Heading, Words } from '../../../../../components/text';
-import type { Picking } from '../../../../../session/picking';
+import { lineCount, type Picking } from '../../../../../session/picking';
 import { penSlice } from '../../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../../store/store';
 import { useLayoutKind } from '../../../frame/layout-kind';
@@ -83,8 +83,7 @@ export function EditTray() {
   );
 }
 
-const countOf = ({ count }: Picking): string =>
-  count === 0 ? 'Nothing picked' : count === 1 ? '1 line' : `${count} lines`;
+const countOf = ({ count }: Picking): string => (count === 0 ? 'Nothing picked' : lineCount(count));
 
 const Hint = () => (
   <Words size={14} quiet>

@@ -7,7 +7,7 @@ import { settingsFrom, type Restyle } from '../../../../../../core/stroke/restyl
 import { Button } from '../../../../../components/button';
 import { Chip } from '../../../../../components/chip';
 import { Choice } from '../../../../../components/choice';
-import { Field } from '../../../../../components/field';
+import { Field, typedNumber } from '../../../../../components/field';
 import { Words } from '../../../../../components/text';
 import type { Picking } from '../../../../../session/picking';
 import { INK_COLOURS } from '../../../../../store/pen-slice';
@@ -91,7 +91,7 @@ type Unit = '%' | 'mm';
 function BolderBy({ picking, ppi }: { picking: Picking; ppi: number }) {
   const [typed, setTyped] = useState('10');
   const [unit, setUnit] = useState<Unit>('%');
-  const amount = Number(typed.trim().replace(',', '.') || NaN);
+  const amount = typedNumber(typed);
   const isGood = amount > 0 && amount <= (unit === '%' ? 1000 : 100);
   const by = (sign: 1 | -1, label: string) => {
     const how: Restyle =
@@ -103,7 +103,13 @@ function BolderBy({ picking, ppi }: { picking: Picking; ppi: number }) {
   return (
     <View style={styles.group}>
       <View style={[styles.row, styles.bottoms]}>
-        <Field label="Bolder or finer by" value={typed} numeric style={styles.number} onChangeText={setTyped} />
+        <Field
+          label="Bolder or finer by"
+          value={typed}
+          number="decimal"
+          style={styles.number}
+          onChangeText={setTyped}
+        />
         <Choice<Unit>
           label="Bolder or finer in"
           options={[
@@ -123,9 +129,10 @@ function BolderBy({ picking, ppi }: { picking: Picking; ppi: number }) {
 /** Moves, scales and turns what is picked by numbers that are typed. */
 function ByNumbers({ picking }: { picking: Picking }) {
   const [typed, setTyped] = useState({ dx: '0', dy: '0', scale: '100', turnDeg: '0' });
-  const numbers = Object.fromEntries(
-    Object.entries(typed).map(([name, text]) => [name, Number(text.trim().replace(',', '.') || NaN)]),
-  ) as Record<keyof typeof typed, number>;
+  const numbers = Object.fromEntries(Object.entries(typed).map(([name, text]) => [name, typedNumber(text)])) as Record<
+    keyof typeof typed,
+    number
+  >;
   const isGood =
     Object.values(numbers).every(Number.isFinite) &&
     numbers.scale >= 1 &&
@@ -140,7 +147,7 @@ function ByNumbers({ picking }: { picking: Picking }) {
     <Field
       label={label}
       value={typed[name]}
-      numeric
+      number={name === 'scale' ? 'decimal' : 'signed'}
       style={styles.number}
       onChangeText={(text) => setTyped({ ...typed, [name]: text })}
       onSubmitEditing={() => isGood && apply()}

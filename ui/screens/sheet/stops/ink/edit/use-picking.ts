@@ -3,12 +3,11 @@ import type { Picking } from '../../../../../session/picking';
 import { useOpenSheet } from '../../../../../session/session-context';
 import { useAppSelector } from '../../../../../store/store';
 
-/** What is picked, followed: by every change of it, and of the sheet. */
+/** What is picked and can be done with it, followed by every step of the sheet; how it moves is not. */
 export function usePicking(): Picking {
   const { picking } = useOpenSheet();
   const [, look] = useReducer((n: number) => n + 1, 0);
-  const { undo, redo, stack } = useAppSelector((s) => s.sheet);
-  useEffect(() => picking.watch(look), [picking]);
-  useEffect(() => picking.refresh(), [picking, undo, redo, stack]);
+  useAppSelector((s) => s.sheet);
+  useEffect(() => picking.watchPicked(look), [picking]);
   return picking;
 }

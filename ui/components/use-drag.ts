@@ -1,0 +1,56 @@
+import { useEffect, useRef, type RefObject } from 'react';
+import type { View } from 'react-native';
+
+/** What dragging an element tells; places in CSS px of the window. */
+export interface Drag {
+  begin?(at: Place): void;
+  move(at: Place): void;
+  end(at: Place): void;
+  /** The device took the drag away: nothing has happened. */
+  drop(): void;
+}
+
+export interface Place {
+  x: number;
+  y: number;
+}
+
+/** Makes an element be dragged by one finger, pen or mouse at a time, which is caught as long as it drags. */
+export function useDrag(drag: Drag): RefObject<View | null> {
+  const element = useRef<View>(null);
+  const latest = useRef(drag);
+  useEffect(() => {
+    latest.current = drag;
+  });
+  useEffect(() => {
+    const node = element.current as unknown as HTMLElement;
+    let dragging: number | undefined;
+    const abort = new AbortController();
+    const on = (
+      type: 'pointerdown' | 'pointermove' | 'pointerup' | 'pointercancel',
+      listen: (e: PointerEvent) => void,
+    ) => node.addEventListener(type, listen, { signal: abort.signal });
+    const placeOf = (e: PointerEvent): Place => ({ x: e.clientX, y: e.clientY });
+    const isDragging = (e: PointerEvent) => e.pointerId === dragging;
+    on('pointerdown', (e) => {
+      if (dragging !== undefined || e.button > 0) return;
+      e.preventDefault();
+      node.setPointerCapture(e.pointerId);
+      dragging = e.pointerId;
+      latest.current.begin?.(placeOf(e));
+    });
+    on('pointermove', (e) => isDragging(e) && latest.current.move(placeOf(e)));
+    on('pointerup', (e) => {
+      if (!isDragging(e)) return;
+      dragging = undefined;
+      latest.current.end(placeOf(e));
+    });
+    on('pointercancel', (e) => {
+      if (!isDragging(e)) return;
+      dragging = undefined;
+      latest.current.drop();
+    });
+    return () => abort.abort();
+  }, []);
+  return element;
+}
