@@ -41,6 +41,7 @@ export const pen = z.strictObject({
   flat: z.number().min(LEAST_FLAT).max(1).optional(),
   nibDeg: z.number().min(0).max(180).optional(),
   turns: z.literal(true).optional(),
+  fades: z.literal(true).optional(),
 }) satisfies z.ZodType<Pen>;
 
 /** Farther out than any paper, wherever its picture was moved to. */

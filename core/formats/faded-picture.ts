@@ -12,8 +12,11 @@ export interface PlacedPicture {
   png: Uint8Array;
 }
 
+const AS_BLACK = { fades: false, colour: [0, 0, 0] } as const;
+
 /**
  * Strokes that no outline can hold (soft edges, grain), in their order, as a picture of the paper's own pixels.
+ * Soft erasures are in it as what they take away: black, as opaque as they are strong.
  * Yields what is lacking, and after each strip.
  * @param page what lies outside is not in it.
  * @returns undefined where nothing of them lies on the page.
@@ -34,7 +37,10 @@ export function* fadedPicture(
     const strip = makePixels(box.x0, y, width, Math.min(rows, box.y1 - y));
     const area = { x0: box.x0 - 1, y0: y - 1, x1: box.x1 + 1, y1: y + strip.height + 1 };
     const touching = strokes.filter((s) => overlaps(s.box, area));
-    for (const record of yield* ink.readable(touching)) drawStroke(strip, ink.drawable(record, 0, 'exact'), 1, work);
+    for (const record of yield* ink.readable(touching)) {
+      const stroke = ink.drawable(record, 0, 'exact');
+      drawStroke(strip, stroke.fades ? { ...stroke, ...AS_BLACK } : stroke, 1, work);
+    }
     unpremultiply(strip.data);
     png.write(strip.data);
     yield done;

@@ -1,4 +1,4 @@
-import { Zlib } from 'fflate';
+import { Deflate } from 'pako';
 
 /** What a PNG file says besides its pixels. */
 export interface PngHead {
@@ -20,7 +20,7 @@ const METRES_PER_INCH = 0.0254;
  */
 export class PngWriter {
   private readonly chunks: Uint8Array[] = [];
-  private readonly zlib = new Zlib({ level: 6 });
+  private readonly zlib = new Deflate({ level: 6 });
   private previous: Uint8Array;
   private rowsLeft: number;
 
@@ -31,7 +31,7 @@ export class PngWriter {
         throw new RangeError(`a PNG side is 1 to 2^31 - 1, not ${side}`);
     this.previous = new Uint8Array(head.width * head.channels);
     this.rowsLeft = head.height;
-    this.zlib.ondata = (data) => {
+    this.zlib.onData = (data: Uint8Array) => {
       if (data.length) this.chunks.push(chunk('IDAT', data));
     };
     this.chunks.push(SIGNATURE, chunk('IHDR', header(head)), chunk('sRGB', Uint8Array.of(0)));

@@ -3,7 +3,7 @@ import { overlaps } from '../geometry/box';
 import { printable } from '../sheet/words';
 import { inkOutline } from '../stroke/nib-outline';
 import { OutlineWorkspace, type Outline } from '../stroke/outline';
-import { isFaded } from '../stroke/pen';
+import { isFaded, type Pen } from '../stroke/pen';
 import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
 import { pxToMm, type PaperSize } from '../sheet/paper';
 import type { SheetModel } from '../sheet/sheet-model';
@@ -19,8 +19,8 @@ const PART = 100;
 
 /**
  * A sheet as SVG 1.1: a group a layer with its name, each stroke a filled outline (nonzero), size in mm,
- * one user unit a paper px, clipped to the paper. Strokes with a soft edge or grain are pictures, one for all that follow each
- * other. References and roughs are not in it.
+ * one user unit a paper px, clipped to the paper. Strokes with a soft edge or grain are pictures, one for all that
+ * follow each other; soft erasures are masks of what lies below them. References and roughs are not in it.
  * Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
  */
 export function* sheetSvg(
@@ -40,39 +40,60 @@ export function* sheetSvg(
   out.push('<g clip-path="url(#paper)">');
   const layers = sentLayers(model);
   const work = new OutlineWorkspace();
+  let masks = 0;
   for (const [n, layer] of layers.entries()) {
     const records = ink.ofLayer(layer.id).filter((r) => overlaps(r.box, page));
     const opacity = layer.opacity < 1 ? ` opacity="${layer.opacity}"` : '';
-    out.push(`<g id="layer-${n + 1}" fill-rule="nonzero"${opacity}><title>${escaped(layer.name)}</title>`);
+    let inside: string[] = [];
     for (let from = 0; from < records.length;) {
       const done = (n + from / records.length) / layers.length;
       yield done;
       const to = endOfRun(records, from);
       const run = records.slice(from, to);
-      if (isFaded(run[0].pen)) {
-        const picture = yield* fadedPicture(ink, run, page, done);
-        if (picture) out.push(imageOf(picture));
-      } else
+      const how = sentAs(run[0].pen);
+      if (how === 'outline')
         for (const record of yield* ink.readable(run)) {
           const path = yield* pathOf(ink, record, work, done);
-          if (path) out.push(path);
+          if (path) inside.push(path);
         }
+      else {
+        const picture = yield* fadedPicture(ink, run, page, done);
+        if (picture && how === 'picture') inside.push(imageOf(picture));
+        else if (picture && inside.length) inside = masked(inside, `faded-${++masks}`, picture, paper);
+      }
       from = to;
     }
+    out.push(`<g id="layer-${n + 1}" fill-rule="nonzero"${opacity}><title>${escaped(layer.name)}</title>`);
+    for (const line of inside) out.push(line);
     out.push('</g>');
   }
   out.push('</g>', '</svg>', '');
   return out.join('\n');
 }
 
+const sentAs = (pen: Pen): 'outline' | 'picture' | 'mask' =>
+  pen.fades ? 'mask' : isFaded(pen) ? 'picture' : 'outline';
+
 /** Where a run of strokes ends that are all outlines, at most {@link PART}, or all go into one picture. */
 function endOfRun(records: readonly StrokeRecord[], from: number): number {
-  const faded = isFaded(records[from].pen);
-  const most = faded ? records.length : Math.min(records.length, from + PART);
+  const how = sentAs(records[from].pen);
+  const most = how === 'outline' ? Math.min(records.length, from + PART) : records.length;
   let to = from + 1;
-  while (to < most && isFaded(records[to].pen) === faded) to++;
+  while (to < most && sentAs(records[to].pen) === how) to++;
   return to;
 }
+
+/** What lies below a soft erasure, less what that takes away (SVG 1.1, "Masking": by luminance). */
+const masked = (inside: readonly string[], id: string, taken: PlacedPicture, { widthPx, heightPx }: PaperSize) => {
+  const whole = `x="0" y="0" width="${widthPx}" height="${heightPx}"`;
+  const keeps = `<rect ${whole} fill="#fff"/>${imageOf(taken)}`;
+  return [
+    `<mask id="${id}" maskUnits="userSpaceOnUse" ${whole}>${keeps}</mask>`,
+    `<g mask="url(#${id})">`,
+    ...inside,
+    '</g>',
+  ];
+};
 
 /** A stroke as a filled path; nothing where nothing is left of it. */
 function* pathOf(

@@ -43,6 +43,33 @@ export function pourMask(target: Pixels, mask: CoverageMask, [r, g, b]: Rgb): vo
   mask.forget();
 }
 
+/**
+ * Takes away from `target` what `mask` covers (destination-out), and cleans the mask on the way.
+ * @param mask within `target`, in the same grid.
+ * @see W3C Compositing and Blending Level 1, destination-out on premultiplied values.
+ */
+export function fadeUnder(target: Pixels, mask: CoverageMask): void {
+  const { data, rowFrom, rowTo } = mask;
+  const words = new Uint32Array(target.data.buffer, target.data.byteOffset, target.data.length / 4);
+  for (let j = mask.top; j < mask.bottom; j++) {
+    const from = rowFrom[j];
+    const stop = j * mask.width + rowTo[j];
+    let m = j * mask.width + from;
+    let at = (j + mask.y0 - target.y0) * target.width + from + mask.x0 - target.x0;
+    for (; m < stop; m++, at++) {
+      const cover = data[m];
+      if (cover === 0) continue;
+      data[m] = 0;
+      const under = words[at];
+      if (under === 0) continue;
+      const rb = pairOver255(under & PAIR, 255 - cover);
+      const ag = pairOver255((under >>> 8) & PAIR, 255 - cover);
+      words[at] = ((ag << 8) | rb) >>> 0;
+    }
+  }
+  mask.forget();
+}
+
 /** Two 8-bit values in one word, 16 bits apart. */
 const PAIR = 0xff00ff;
 

@@ -1,7 +1,7 @@
 import { grow, intersection, isEmpty, outward, overlaps, type Box } from '../geometry/box';
 import type { Spine } from '../stroke/spine';
 import { addInk } from './add-ink';
-import { cutMask, fadeMask, inkStrength, pourMask } from './compose';
+import { cutMask, fadeMask, fadeUnder, inkStrength, pourMask } from './compose';
 import { CoverageMask } from './coverage-mask';
 import { grainMask } from './grain';
 import type { Pixels, Rgb } from './pixels';
@@ -13,6 +13,8 @@ export interface DrawableStroke {
   colour: Rgb;
   /** 0 to 1; absent: 1. */
   opacity?: number;
+  /** It takes away from what lies below it, where it would lay ink. */
+  fades?: boolean;
   /** Erasures that take away from this stroke. */
   holes: readonly { spine: Spine; box: Box }[];
 }
@@ -42,7 +44,7 @@ export function spineBox({ data, count }: Spine): Box {
 }
 
 /**
- * Draws one stroke over `target` (source-over), less its erasures.
+ * Draws one stroke over `target` (source-over; destination-out where it fades), less its erasures.
  * @param scale grid px per paper px.
  * @param work of at least the size of `target`, clean; clean again on return.
  */
@@ -69,7 +71,8 @@ export function drawStroke(target: Pixels, stroke: DrawableStroke, scale: number
   }
   const strength = inkStrength(stroke.opacity);
   if (strength < 255) fadeMask(mask, strength);
-  pourMask(target, mask, stroke.colour);
+  if (stroke.fades) fadeUnder(target, mask);
+  else pourMask(target, mask, stroke.colour);
 }
 
 /** The paper px that a rectangle of the grid can show, with the half px that a ramp reaches out. */

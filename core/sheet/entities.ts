@@ -88,6 +88,9 @@ export interface Stroke extends Entity {
   group?: string | null;
 }
 
+/** Whether a stroke lays ink: one of a soft eraser does not. */
+export const isInk = ({ pen }: Pick<Stroke, 'pen'>): boolean => !pen.fades;
+
 /** The id under which the samples of a stroke or an erasure are stored. */
 export const samplesOf = (mark: { id: string; stands?: Stands }): string => mark.stands?.samples ?? mark.id;
 

@@ -12,10 +12,12 @@ const DIRECTIONS: readonly (readonly [x: number, y: number])[] = [
   [-Math.SQRT1_2, Math.SQRT1_2],
   [-0.9239, 0.3827],
 ];
+/** Radii that differ by more are looked at in pieces, px. */
+const MOST_TAPER_PX = 0.25;
 /** Values of a cone: its two centres and its radius. */
 const CONE = 5;
 
-/** The area of erasures near something: the union of their cones. An erasure is even; of two radii the smaller counts. */
+/** The area of erasures near something: the union of their cones, each with the smaller of its radii. */
 export class ErasedArea {
   private readonly cones: number[] = [];
   private readonly boxes: Box[] = [];
@@ -31,14 +33,23 @@ export class ErasedArea {
       }
   }
 
+  /** Adds a cone, in pieces that hardly taper. */
   private add(near: Box, data: Float64Array, a: number, b: number): void {
-    const r = Math.min(data[a + 2], data[b + 2]);
-    const x0 = Math.min(data[a], data[b]) - r;
-    const y0 = Math.min(data[a + 1], data[b + 1]) - r;
-    const x1 = Math.max(data[a], data[b]) + r;
-    const y1 = Math.max(data[a + 1], data[b + 1]) + r;
+    const along = (c: number, u: number) => data[a + c] + u * (data[b + c] - data[a + c]);
+    const pieces = Math.max(1, Math.ceil(Math.abs(data[b + 2] - data[a + 2]) / MOST_TAPER_PX));
+    for (let n = 0; n < pieces; n++) {
+      const [u, v] = [n / pieces, (n + 1) / pieces];
+      this.addEven(near, along(0, u), along(1, u), along(0, v), along(1, v), Math.min(along(2, u), along(2, v)));
+    }
+  }
+
+  private addEven(near: Box, ax: number, ay: number, bx: number, by: number, r: number): void {
+    const x0 = Math.min(ax, bx) - r;
+    const y0 = Math.min(ay, by) - r;
+    const x1 = Math.max(ax, bx) + r;
+    const y1 = Math.max(ay, by) + r;
     if (x1 < near.x0 || x0 > near.x1 || y1 < near.y0 || y0 > near.y1) return;
-    this.cones.push(data[a], data[a + 1], data[b], data[b + 1], r);
+    this.cones.push(ax, ay, bx, by, r);
     this.boxes.push({ x0, y0, x1, y1 });
     if (r < this.smallest) this.smallest = r;
   }

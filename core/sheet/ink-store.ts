@@ -387,7 +387,7 @@ export class InkStore {
     return kept?.bytes && kept;
   }
 
-  /** What an eraser made with `pen` does to the standing strokes of a layer: those that it touches. */
+  /** What an eraser made with `pen` does to the standing lines of a layer: those that it touches. A soft one severs none. */
   *erasing(layerId: string, bytes: Uint8Array, pen: Pen): Generator<Lacking, ErasedStroke[]> {
     const spine = this.maker.ofBytes(bytes, pen, ENGINE, toleranceAt(0));
     const found = this.find(layerId, spineBox(spine));
@@ -395,8 +395,8 @@ export class InkStore {
     for (let from = 0; from < found.length; from += PART) {
       if (from > 0) yield BREATH;
       for (const record of yield* this.readable(found, from, from + PART)) {
-        if (!spinesTouch(spine, this.spineAt(record, 0, 'exact'))) continue;
-        const left = this.leftOf(record, spine);
+        if (record.pen.fades || !spinesTouch(spine, this.spineAt(record, 0, 'exact'))) continue;
+        const left = pen.fades ? undefined : this.leftOf(record, spine);
         erased.push({ id: record.stroke.id, ...(left ? { left } : {}) });
       }
     }
@@ -424,6 +424,7 @@ export class InkStore {
       box: record.box,
       colour: record.colour,
       opacity: record.pen.opacity,
+      ...(record.pen.fades ? { fades: true } : {}),
       holes: this.holesIn(record, level, use),
     };
   }

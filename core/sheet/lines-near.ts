@@ -30,6 +30,7 @@ export function* linesNear(
   const near: NearLine[] = [];
   for (let from = 0; from < found.length; from += PART)
     for (const record of yield* ink.readable(found, from, from + PART)) {
+      if (record.pen.fades) continue;
       const { spine, holes } = ink.drawable(record, 0, 'exact');
       const point = nearestOn(spine, x, y);
       if (point.gap <= reach && !isErased(holes, point)) near.push({ id: record.stroke.id, ...point });

@@ -45,6 +45,8 @@ export interface Pen {
   nibDeg?: number;
   /** A flat nib lies across the pen and turns with it; `nibDeg` holds where a pen stands upright or has no tilt. */
   turns?: true;
+  /** A soft eraser: it takes away from all that lies below its stroke in the layer, where it would lay ink. */
+  fades?: true;
 }
 
 /** What an artist sets of a pen beside its size and how steady it is. */
@@ -119,7 +121,7 @@ export const variesWidth = (kind: PenKind): boolean => CHARACTER[kind].varies;
 export const leans = ({ kind }: Pick<Pen, 'kind'>): boolean => kind === 'pencil';
 
 /** Whether its ink is no matter of outlines: it has a soft edge, or grain. */
-export const isFaded = ({ soft, grain }: Pen): boolean => soft !== undefined || grain !== undefined;
+export const isFaded = ({ soft, grain, fades }: Pen): boolean => !fades && (soft !== undefined || grain !== undefined);
 
 /** However wide the nib: a taper is a movement of the hand, CSS px. */
 const LONGEST_TAPER_PX = 240;

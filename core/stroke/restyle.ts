@@ -41,7 +41,7 @@ export function settingsFrom(pen: Pen): PenSettings {
 }
 
 /**
- * A line's pen with something changed: the line is made anew from the same samples.
+ * A line's pen with something changed: the line is made anew from the same samples. What a soft eraser left stays as it is.
  * @param hasPressure whether the samples know of pressure; asked only where another pen takes its width from the hand.
  */
 export function restyled(
@@ -49,6 +49,7 @@ export function restyled(
   { kind, sizePx, sizeFactor = 1, sizeAddPx = 0, steady, settings }: Restyle,
   hasPressure: boolean,
 ): Pen {
+  if (pen.fades) return pen;
   const isOther = kind !== undefined && kind !== pen.kind;
   const size = Math.min(MOST_SIZE, Math.max(LEAST_SIZE, (sizePx ?? pen.sizePx) * sizeFactor + sizeAddPx));
   const base = isOther ? settingsOf(kind) : settingsFrom(pen);

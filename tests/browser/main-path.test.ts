@@ -16,6 +16,7 @@ import {
   steps,
   stepsReach,
   unfold,
+  waitForTiles,
 } from './sheet-driver';
 import { curve, DESK, fingerStroke, launch, openPage, penStroke, PHONE, saved, testApp, touch } from './harness';
 
@@ -25,8 +26,6 @@ const app = testApp();
 beforeEach(() => {
   if (process.env.HUSH_TRACE) process.stderr.write(`${Date.now() % 1e6} ${expect.getState().currentTestName}\n`);
 });
-
-const waitForTiles = (page: Page) => page.waitForTimeout(700);
 
 describe.each([
   ['a phone', PHONE],

@@ -95,6 +95,9 @@ export async function hideRing(page: Page): Promise<void> {
   await page.mouse.move(2, 2);
 }
 
+/** Until what is in sight is painted as it is. */
+export const waitForTiles = (page: Page) => page.waitForTimeout(700);
+
 /** Dark pixels in a region of the screen. */
 export async function inkIn(
   page: Page,

@@ -1,3 +1,4 @@
+import { inflateSync } from 'node:zlib';
 import { Resvg } from '@resvg/resvg-js';
 import { decode } from 'fast-png';
 import sharp from 'sharp';
@@ -80,6 +81,32 @@ describe('PNG, against W3C PNG (third edition) through fast-png and sharp', () =
     w.write(new Uint8Array(16));
     expect(() => w.write(new Uint8Array(8))).toThrow(RangeError);
     expect(() => new PngWriter({ width: 0, height: 2, channels: 4 })).toThrow(RangeError);
+  });
+
+  it('keeps every byte of pictures that repeat themselves, whatever the strips (zlib of Node)', () => {
+    const rnd = random(5);
+    for (let n = 0; n < 60; n++) {
+      const [width, height] = [8 + Math.floor(rnd() * 90), 100 + Math.floor(rnd() * 500)];
+      const pixels = new Uint8Array(4 * width * height);
+      const density = [0.002, 0.01, 0.3][n % 3];
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++)
+          if (n % 3 === 2 ? y % 40 === 0 && rnd() < density : rnd() < density)
+            pixels.fill(1 + Math.floor(255 * rnd()), 4 * (y * width + x), 4 * (y * width + x) + 4);
+      const writer = new PngWriter({ width, height, channels: 4 });
+      for (let y = 0; y < height;) {
+        const rows = Math.min(height - y, 1 + Math.floor(rnd() * 200));
+        writer.write(pixels.subarray(4 * y * width, 4 * (y + rows) * width));
+        y += rows;
+      }
+      const file = bytesOf(writer.finish());
+      const packed: Buffer[] = [];
+      for (let at = 8; at < file.length; at += 12 + file.readUInt32BE(at))
+        if (file.toString('latin1', at + 4, at + 8) === 'IDAT')
+          packed.push(file.subarray(at + 8, at + 8 + file.readUInt32BE(at)));
+      expect(inflateSync(Buffer.concat(packed))).toHaveLength((4 * width + 1) * height);
+      expect(Buffer.compare(Buffer.from(decode(file).data), Buffer.from(pixels))).toBe(0);
+    }
   });
 
   it('is byte for byte what the level-0 tiles show', () => {

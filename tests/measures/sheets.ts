@@ -122,12 +122,13 @@ export class TestSheet {
 
   /**
    * Erases as the artist does.
+   * @param eraser its pen; of an even one, the size.
    * @param severs false: strokes are only erased, never severed.
    * @returns the strokes that were touched.
    */
-  erase(samples: Samples, sizePx: number, severs = true): string[] {
+  erase(samples: Samples, eraser: number | Pen, severs = true): string[] {
     const id = `e${this.n++}`;
-    const pen = makePen('fineliner', sizePx, 0, false, 1);
+    const pen = typeof eraser === 'number' ? makePen('fineliner', eraser, 0, false, 1) : eraser;
     const bytes = encodeSamples(samples);
     const erased = this.ink.erasedBy('lines', bytes, pen);
     const changes = erasingChanges(

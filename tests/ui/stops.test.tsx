@@ -42,8 +42,9 @@ describe('the stops', () => {
     expect(STOPS.map((s) => s.tool !== undefined)).toEqual([false, true, false]);
     const settings = { nibs: [3, 9, 15, 26] } as never;
     const state = makeStore().getState();
-    expect(ink.tool!(state, settings, 300, false)).toMatchObject({ sizePx: 9, erases: false });
-    expect(ink.tool!(state, settings, 300, true)).toMatchObject({ erases: true });
+    expect(ink.tool!(state, settings, 300, false)).toMatchObject({ sizePx: 9 });
+    expect(ink.tool!(state, settings, 300, false).eraser).toBeUndefined();
+    expect(ink.tool!(state, settings, 300, true)).toMatchObject({ eraser: { kind: 'hard', sizePx: 24 } });
   });
 });
 

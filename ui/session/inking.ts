@@ -9,6 +9,7 @@ import type { PaperSize } from '../../core/sheet/paper';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
 import type { Catch, Place } from '../../core/stroke/met-ends';
+import { eraserPen, type Eraser } from '../../core/stroke/eraser';
 import { ENGINE, makePen, type Pen, type PenKind, type PenSettings } from '../../core/stroke/pen';
 import { OutOfReach } from '../../workers/sheet-client';
 import type { WetInk } from '../canvas/paper-screen';
@@ -29,8 +30,12 @@ export interface HandTool {
   beneath: boolean;
   /** How readily its ends meet lines. */
   catching: Catch;
-  erases: boolean;
+  /** It erases instead. */
+  eraser?: Eraser;
 }
+
+/** What an eraser leaves has no colour; it is kept and shown as this. */
+const ERASER_COLOUR = '#000000';
 
 /** Why ink cannot land on a layer right now. */
 export type Obstacle = 'none' | 'hidden' | 'locked';
@@ -87,14 +92,15 @@ export class Inking {
     const { stage } = this.session;
     if (!stage) return;
     const { layer, obstacle } = landing(this.session);
-    if (tool.erases && obstacle) return this.tell(nothingErased(obstacle, layer));
-    const pen = tool.erases
-      ? makePen('fineliner', tool.sizePx, 0, false, stage.view.scale)
+    const { eraser } = tool;
+    if (eraser && obstacle) return this.tell(nothingErased(obstacle, layer));
+    const pen = eraser
+      ? eraserPen(eraser, hasPressure, stage.view.scale)
       : makePen(tool.kind, tool.sizePx, tool.steady, hasPressure, stage.view.scale, tool.settings);
-    const target: WetTarget = { layerId: obstacle ? null : layer!.id, erases: tool.erases };
+    const target: WetTarget = { layerId: obstacle ? null : layer!.id, erases: eraser !== undefined };
     this.current = { tool, pen, target, hasPressure };
-    this.catching.begin(tool.erases ? 'off' : tool.catching, target.layerId);
-    stage.beginStroke(pen, tool.erases ? '#000000' : tool.colour, target);
+    this.catching.begin(eraser ? 'off' : tool.catching, target.layerId);
+    stage.beginStroke(pen, eraser ? ERASER_COLOUR : tool.colour, target);
   }
 
   /** Tells where the stroke under the nib would meet a line now, paper px. @returns stops telling. */
@@ -122,9 +128,9 @@ export class Inking {
     const done = stage?.endStroke();
     if (!current || !stage || !done) return;
     const { pen, tool, target } = current;
-    const samples = tool.catching === 'off' ? done.samples : await this.catching.met(done.samples);
+    const samples = tool.eraser || tool.catching === 'off' ? done.samples : await this.catching.met(done.samples);
     const bytes = encodeSamples(samples);
-    if (!tool.erases)
+    if (!tool.eraser)
       this.lastHand = {
         bytes,
         hasPressure: pen.widthFrom === 'pressure' || current.hasPressure,
@@ -135,7 +141,7 @@ export class Inking {
       return;
     }
     if (target.layerId === null) return this.hold({ bytes, pen, colour: tool.colour, beneath: tool.beneath });
-    if (tool.erases) return this.erase(target.layerId, bytes, pen, done.leftover);
+    if (tool.eraser) return this.erase(target.layerId, bytes, pen, done.leftover);
     // Only with all strokes there is it known which is the lowest.
     if (tool.beneath) await this.session.ready;
     const { stroke, part } = this.makeStroke(target.layerId, bytes, pen, tool);
@@ -145,6 +151,10 @@ export class Inking {
   private async erase(layerId: string, bytes: Uint8Array, pen: Pen, leftover: WetInk | undefined): Promise<void> {
     const { session } = this;
     const strokes = await this.erased(layerId, bytes, pen);
+    if (strokes.length && pen.fades) {
+      const { stroke, part } = this.makeStroke(layerId, bytes, pen, { colour: ERASER_COLOUR });
+      return session.act('Erase softly', [putRows('strokes', stroke)], { parts: [part], leftover });
+    }
     const mark = { id: nanoid(), layerId, pen, engine: ENGINE };
     const changes = erasingChanges(strokes, mark, (id) => session.model.strokes.get(id), nanoid);
     if (!changes.length) {

@@ -2,7 +2,7 @@ import { nanoid } from 'nanoid';
 import { transformBox, type Box } from '../../core/geometry/box';
 import { apply, compose, IDENTITY, isIdentity, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import { turnAbout } from '../../core/geometry/turn-about';
-import { byOrder, isInkable, type Layer, type Stroke } from '../../core/sheet/entities';
+import { byOrder, isInk, isInkable, type Layer, type Stroke } from '../../core/sheet/entities';
 import { grouped } from '../../core/sheet/grouped';
 import type { NearLine } from '../../core/sheet/lines-near';
 import { ordersAbove, ordersBelow, ordersBetween } from '../../core/sheet/orders';
@@ -250,7 +250,8 @@ export class Picking {
   }
 
   recolour(colour: string): Promise<void> {
-    return this.act(`Colour ${lineCount(this.count)}`, [this.fieldOf('colour', this.strokes, () => colour)]);
+    const inked = this.strokes.filter(isInk);
+    return this.act(`Colour ${lineCount(inked.length)}`, [this.fieldOf('colour', inked, () => colour)]);
   }
 
   /** Shows the picked lines made anew, until {@link restyle} keeps them, or something else is picked. */
@@ -415,7 +416,9 @@ export class Picking {
 
   private restyleOf(ids: readonly string[], how: Restyle): Assign {
     const unpressed = new Set(this.shape?.unpressed);
-    return this.fieldOf('pen', this.strokesOf(ids), ({ id, pen }) => restyled(pen, how, !unpressed.has(id)));
+    return this.fieldOf('pen', this.strokesOf(ids).filter(isInk), ({ id, pen }) =>
+      restyled(pen, how, !unpressed.has(id)),
+    );
   }
 
   private fieldOf<F extends keyof Stroke & string>(

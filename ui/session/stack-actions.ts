@@ -1,4 +1,4 @@
-import { isFaded } from '../../core/stroke/pen';
+import { isFaded, type Pen } from '../../core/stroke/pen';
 import { sentLayers } from '../../core/sheet/sent-layers';
 import { compose, invert, type Matrix } from '../../core/geometry/matrix';
 import {
@@ -97,10 +97,15 @@ export const hasSentInk = (session: SheetSession): boolean =>
   session.hasInkOn(sentLayers(session.model).map((l) => l.id));
 
 /** Whether some of it has no outlines. */
-export const hasFadedInk = (session: SheetSession): boolean => {
+export const hasFadedInk = (session: SheetSession): boolean => hasSent(session, isFaded);
+
+/** Whether some of it was erased softly. */
+export const hasSoftErasures = (session: SheetSession): boolean => hasSent(session, ({ fades }) => fades === true);
+
+function hasSent(session: SheetSession, suits: (pen: Pen) => boolean): boolean {
   const layers = sentLayers(session.model).map((l) => l.id);
-  return session.model.strokes.countOn(layers, 1, isFaded) > 0;
-};
+  return session.model.strokes.countOn(layers, 1, suits) > 0;
+}
 
 /** Whether any ink stands on the sheet. */
 export const hasInk = (session: SheetSession): boolean => session.hasInkOn([...session.model.layers.keys()]);

@@ -1,4 +1,5 @@
 import { createSlice, nanoid, type PayloadAction } from '@reduxjs/toolkit';
+import { ERASER_KINDS, type Eraser } from '../../core/stroke/eraser';
 import { CATCHES, type Catch } from '../../core/stroke/met-ends';
 import { PEN_KINDS, settingsOf, type PenKind, type PenSettings } from '../../core/stroke/pen';
 import { readKept } from './kept';
@@ -44,8 +45,28 @@ export interface PenState {
   erasing: boolean;
   /** Borrowed while held. */
   eraserHeld: boolean;
-  eraserSize: number;
+  eraser: EraserState;
 }
+
+/** The eraser as the artist has set it. */
+export interface EraserState extends Omit<Eraser, 'sizePx'> {
+  sizesMm: [number, number, number, number];
+  /** Which of its sizes. */
+  chosen: number;
+}
+
+/** Sizes of an eraser, mm. */
+export const LEAST_ERASER_MM = 0.1;
+export const MOST_ERASER_MM = 40;
+
+const ERASER: EraserState = {
+  kind: 'hard',
+  sizesMm: [0.7, 2, 5, 12],
+  chosen: 1,
+  pressed: false,
+  softness: 0.7,
+  strength: 0.5,
+};
 
 const STEADY: Record<PenKind, number> = { fineliner: 20, dip: 35, brush: 35, marker: 35, pencil: 20, wash: 20 };
 /** A finger or mouse is less sure. */
@@ -68,7 +89,7 @@ const initial: PenState = {
   lastColour: '#c2185b',
   erasing: false,
   eraserHeld: false,
-  eraserSize: 1,
+  eraser: ERASER,
 };
 
 /** The pen as it was left; what was kept before there was a pen knows nothing of it. */
@@ -85,7 +106,23 @@ function keptPen(): PenState {
     handSteady: { ...kept.handSteady },
     erasing: false,
     eraserHeld: false,
+    eraser: readEraser(kept.eraser),
     picksMore: false,
+  };
+}
+
+/** An eraser as it was kept; what it cannot be is as it comes. */
+function readEraser(kept: Partial<EraserState>): EraserState {
+  const { kind, sizesMm, chosen, pressed, softness, strength } = { ...ERASER, ...kept };
+  const isPart = (v: unknown) => typeof v === 'number' && v >= 0 && v <= 1;
+  const isSize = (v: unknown) => typeof v === 'number' && v >= LEAST_ERASER_MM && v <= MOST_ERASER_MM;
+  return {
+    kind: ERASER_KINDS.includes(kind) ? kind : ERASER.kind,
+    sizesMm: Array.isArray(sizesMm) && sizesMm.length === 4 && sizesMm.every(isSize) ? sizesMm : ERASER.sizesMm,
+    chosen: [0, 1, 2, 3].includes(chosen) ? chosen : ERASER.chosen,
+    pressed: pressed === true,
+    softness: isPart(softness) ? softness : ERASER.softness,
+    strength: isPart(strength) ? strength : ERASER.strength,
   };
 }
 
@@ -195,8 +232,8 @@ export const penSlice = createSlice({
     holdEraser: (state, { payload }: PayloadAction<boolean>) => {
       state.eraserHeld = payload;
     },
-    takeEraserSize: (state, { payload }: PayloadAction<number>) => {
-      state.eraserSize = payload;
+    setEraser: (state, { payload }: PayloadAction<Partial<EraserState>>) => {
+      state.eraser = { ...state.eraser, ...payload };
     },
   },
 });

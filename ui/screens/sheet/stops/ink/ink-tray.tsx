@@ -12,12 +12,13 @@ import { useTheme } from '../../../../theme/theme-context';
 import { ColourChips } from './colour-chips';
 import { EditTray } from './edit/edit-tray';
 import { eraserSizes } from './hand-tool';
+import { EraserRows } from './eraser-rows';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { KeptPenRows } from './kept-pens';
 import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from './line-widths';
 import { NibChips } from './nib-chips';
 import { PenChoice } from './pen-choice';
-import { nameInHand } from './pen-names';
+import { nameInUse } from './pen-names';
 import { PenPreview } from './pen-preview';
 import { PenSettingRows } from './pen-settings';
 import { StackPanel } from '../../stack/stack-panel';
@@ -47,7 +48,7 @@ function DrawTray() {
         open
         bar={
           <>
-            <Heading>{isErasing(pen) ? 'Eraser' : nameInHand(pen)}</Heading>
+            <Heading>{nameInUse(pen)}</Heading>
             {!isErasing(pen) && <PreviewInSight />}
             {kind === 'wide' && nibs}
           </>
@@ -82,7 +83,7 @@ function DrawTray() {
 }
 
 function PenButton({ expanded, onPress }: { expanded: boolean; onPress(): void }) {
-  const name = useAppSelector((s) => (isErasing(s.pen) ? 'Eraser' : nameInHand(s.pen)));
+  const name = useAppSelector((s) => nameInUse(s.pen));
   const label = `${name}. ${expanded ? 'Close' : 'Open'} its settings`;
   return <TrayButton text={name} {...{ label, expanded, onPress }} />;
 }
@@ -96,9 +97,9 @@ export function Nibs({ wrap }: { wrap?: boolean }) {
   return isErasing(pen) ? (
     <NibChips
       name="Eraser"
-      sizes={eraserSizes(ppi)}
-      chosen={pen.eraserSize}
-      onTake={(i) => dispatch(penSlice.actions.takeEraserSize(i))}
+      sizes={eraserSizes(pen.eraser, ppi)}
+      chosen={pen.eraser.chosen}
+      onTake={(chosen) => dispatch(penSlice.actions.setEraser({ chosen }))}
       wrap={wrap}
     />
   ) : (
@@ -124,6 +125,14 @@ function PreviewInSight() {
 
 function PenDetails() {
   const kind = useLayoutKind();
+  const erasing = useAppSelector((s) => isErasing(s.pen));
+  if (erasing)
+    return (
+      <>
+        <EraserRows />
+        <PenChoice />
+      </>
+    );
   return (
     <>
       {kind === 'phone' && <PreviewInSight />}

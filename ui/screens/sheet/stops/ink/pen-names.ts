@@ -1,5 +1,5 @@
 import type { PenKind } from '../../../../../core/stroke/pen';
-import type { PenState } from '../../../../store/pen-slice';
+import { isErasing, type PenState } from '../../../../store/pen-slice';
 
 /** The pens in the order in which they are offered. */
 export const PEN_NAMES: Record<PenKind, string> = {
@@ -10,6 +10,10 @@ export const PEN_NAMES: Record<PenKind, string> = {
   pencil: 'Pencil',
   wash: 'Wash',
 };
+
+/** What draws now is called. */
+export const nameInUse = (pen: PenState): string =>
+  isErasing(pen) ? (pen.eraser.kind === 'soft' ? 'Soft eraser' : 'Eraser') : nameInHand(pen);
 
 /** What the pen in the hand is called. */
 export const nameInHand = ({ kind, keptId, pens }: PenState): string =>

@@ -9,7 +9,7 @@ import { ProgressCard } from '../../../../components/picture-progress';
 import { Words } from '../../../../components/text';
 import { download, fileNameFor } from '../../../../session/pick-file';
 import { useOpenSheet } from '../../../../session/session-context';
-import { hasFadedInk, hasSentInk } from '../../../../session/stack-actions';
+import { hasFadedInk, hasSoftErasures, hasSentInk } from '../../../../session/stack-actions';
 import { noticeSlice } from '../../../../store/notice-slice';
 import { useAppDispatch, useAppSelector, type AppStore } from '../../../../store/store';
 import { OutOfReach, type FileTask } from '../../../../../workers/sheet-client';
@@ -139,6 +139,9 @@ export function SendTray() {
                 Lines with a soft edge or grain, such as wash and pencil, go as pictures of the paper&apos;s own pixels:
                 they have no outlines.
               </Words>
+            )}
+            {format === 'svg' && !isEmpty && hasSoftErasures(session) && (
+              <Words size={14}>What was erased softly goes as masks, which some programs leave out.</Words>
             )}
           </View>
         </>

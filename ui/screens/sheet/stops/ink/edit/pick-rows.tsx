@@ -1,4 +1,5 @@
 import { StyleSheet, View } from 'react-native';
+import { isInk } from '../../../../../../core/sheet/entities';
 import { Button } from '../../../../../components/button';
 import { Words } from '../../../../../components/text';
 import type { Picking } from '../../../../../session/picking';
@@ -9,7 +10,7 @@ export function PickRows({ picking }: { picking: Picking }) {
   const target = useAppSelector((s) => s.sheet.stack.find((l) => l.id === s.sheet.settings?.target));
   const nib = useAppSelector((s) => s.sheet.settings?.nibs[s.pen.nib] ?? 1);
   const colour = useAppSelector((s) => s.pen.colour);
-  const [like] = picking.strokes;
+  const like = picking.strokes.find(isInk);
   return (
     <View style={styles.group}>
       <Words size={14}>Pick</Words>
@@ -21,9 +22,12 @@ export function PickRows({ picking }: { picking: Picking }) {
         />
         <Button
           label={like ? 'All of its colour' : 'All of the pen’s colour'}
-          onPress={() => picking.pickAll((s) => s.colour === (like?.colour ?? colour))}
+          onPress={() => picking.pickAll((s) => isInk(s) && s.colour === (like?.colour ?? colour))}
         />
-        <Button label={`All thinner than ${nib} px`} onPress={() => picking.pickAll((s) => s.pen.sizePx < nib)} />
+        <Button
+          label={`All thinner than ${nib} px`}
+          onPress={() => picking.pickAll((s) => isInk(s) && s.pen.sizePx < nib)}
+        />
         {picking.count > 0 && <Button label="Nothing" onPress={() => picking.clear()} />}
       </View>
     </View>

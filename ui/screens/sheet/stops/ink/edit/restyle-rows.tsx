@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { isInkable } from '../../../../../../core/sheet/entities';
+import { isInk, isInkable } from '../../../../../../core/sheet/entities';
 import { pxToMm } from '../../../../../../core/sheet/paper';
 import { PEN_KINDS } from '../../../../../../core/stroke/pen';
 import { settingsFrom, type Restyle } from '../../../../../../core/stroke/restyle';
@@ -22,7 +22,7 @@ import { LineSettingRows, SettingRow } from '../pen-settings';
 export function RestyleRows({ picking }: { picking: Picking }) {
   const ppi = useAppSelector((s) => s.sheet.card?.ppi ?? 300);
   const [draft, setDraft] = useState<{ of: string; how: Restyle }>();
-  const [first] = picking.strokes;
+  const first = picking.strokes.find(isInk);
   if (!first) return null;
   const how = draft?.of === first.id ? draft.how : {};
   const { pen } = first;

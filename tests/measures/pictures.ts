@@ -1,0 +1,8 @@
+import { decode } from 'fast-png';
+
+/** Whether two PNG files show the same: size, channels, and every pixel (fast-png), however they were packed. */
+export function showTheSame(a: Uint8Array, b: Uint8Array): boolean {
+  const [one, other] = [decode(a), decode(b)];
+  const sides = (p: typeof one) => [p.width, p.height, p.channels, p.depth].join();
+  return sides(one) === sides(other) && Buffer.compare(Buffer.from(one.data), Buffer.from(other.data)) === 0;
+}
