@@ -1,9 +1,10 @@
 import { Loop } from '../core/geometry/loop';
 import { copiesOf, gapBeyond, linesIn, shapeOf } from '../core/sheet/picking';
+import { snipsAlong } from '../core/sheet/snipping';
 import type { Answer, ToWorker } from './sheet-protocol';
 import type { TileMaker } from './tile-maker';
 
-type Question = Extract<ToWorker, { type: 'in-loop' | 'shape' | 'copies' | 'gap' }>;
+type Question = Extract<ToWorker, { type: 'in-loop' | 'shape' | 'copies' | 'gap' | 'snips' }>;
 
 /** Answers what is asked of lines that are picked. A file of its own: no first stroke waits for it. */
 export async function answerEditing(maker: TileMaker, question: Question): Promise<Answer> {
@@ -19,6 +20,10 @@ export async function answerEditing(maker: TileMaker, question: Question): Promi
     }
     case 'copies':
       return { kind: 'copies', copies: (await maker.run(copiesOf(ink, question.ids))) ?? [] };
+    case 'snips': {
+      const { layerIds, boundIds, way, reach } = question;
+      return { kind: 'snips', snips: (await maker.run(snipsAlong(ink, layerIds, boundIds, way, reach))) ?? [] };
+    }
     case 'gap':
       return { kind: 'gap', gap: gapBeyond(ink, question.ids, question.side) };
   }

@@ -1,6 +1,7 @@
 import type { ErasedStroke } from '../core/sheet/ink-store';
 import type { NearLine } from '../core/sheet/lines-near';
 import type { CopiedLine, Gap, PickedShape } from '../core/sheet/picking';
+import type { Snip } from '../core/sheet/snipping';
 import type { Assign, Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
 import { SHEET_WORKER } from './addresses';
@@ -88,6 +89,16 @@ export class SheetClient {
   /** Where strokes of one layer go that move by one, up or down; undefined: there is nothing to pass. */
   async gapBeyond(ids: readonly string[], side: 'up' | 'down'): Promise<Gap | undefined> {
     return (await this.ask<'gap'>({ type: 'gap', n: ++this.n, ids, side })).gap;
+  }
+
+  /** What a snip along a way would take; see `core/sheet/snipping.ts`. @throws {OutOfReach} */
+  async snipsAlong(
+    layerIds: readonly string[],
+    boundIds: readonly string[],
+    way: Float64Array,
+    reach: number,
+  ): Promise<Snip[]> {
+    return (await this.ask<'snips'>({ type: 'snips', n: ++this.n, layerIds, boundIds, way, reach })).snips;
   }
 
   /** Shows strokes with other values, until they are given them by a step, or their own again by another preview. */

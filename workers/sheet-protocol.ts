@@ -5,6 +5,7 @@ import type { ErasedStroke } from '../core/sheet/ink-store';
 import type { NearLine } from '../core/sheet/lines-near';
 import type { PaperSize } from '../core/sheet/paper';
 import type { CopiedLine, Gap, PickedShape } from '../core/sheet/picking';
+import type { Snip } from '../core/sheet/snipping';
 import type { Assign, Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
 import type { StepName } from './kept-pixels';
@@ -34,6 +35,15 @@ export type ToWorker =
   | { type: 'shape'; n: number; ids: readonly string[]; level: number; most: number }
   | { type: 'copies'; n: number; ids: readonly string[] }
   | { type: 'gap'; n: number; ids: readonly string[]; side: 'up' | 'down' }
+  /** What a snip would take; see {@link snipsAlong}. */
+  | {
+      type: 'snips';
+      n: number;
+      layerIds: readonly string[];
+      boundIds: readonly string[];
+      way: Float64Array;
+      reach: number;
+    }
   /** Shows how strokes would look with other values: nothing of it is kept. */
   | { type: 'preview'; n: number; changes: Assign[] }
   /** A PNG of what is sent, or of one layer `only`. `isSmall`: from the tiles that are there. */
@@ -102,6 +112,7 @@ export type Answer =
   | { kind: 'shape'; shape: PickedShape }
   | { kind: 'copies'; copies: CopiedLine[] }
   | { kind: 'gap'; gap?: Gap }
+  | { kind: 'snips'; snips: Snip[] }
   | { kind: 'file'; parts: BlobPart[] }
   | { kind: 'kept'; isAll: boolean }
   | { kind: 'stopped' };

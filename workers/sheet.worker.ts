@@ -114,6 +114,7 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
     case 'in-loop':
     case 'shape':
     case 'copies':
+    case 'snips':
     case 'gap': {
       const { answerEditing } = await editing();
       return post({ type: 'answer', n, answer: await answerEditing(maker, message) });

@@ -1,7 +1,8 @@
 import { isIdentity } from '../geometry/matrix';
 import { samplesOf, type Erasure, type Stroke } from './entities';
 import type { ErasedStroke } from './ink-store';
-import { putRows, type Change } from './steps';
+import { putRows, type Assign, type Change } from './steps';
+import type { SampleRange } from '../stroke/spine-maker';
 
 /**
  * The changes of one movement of a hard eraser. What it severs gives way to its parts, which are strokes of their own;
@@ -29,23 +30,27 @@ export function erasingChanges(
     ...(moved.length ? { matrices: Object.fromEntries(moved.map(({ stroke }) => [stroke.id, stroke.matrix])) } : {}),
   };
   const severed = standing.filter(({ left }) => left);
-  const parts = severed.flatMap(({ stroke, left }) =>
-    left!.map((range): Stroke => ({
-      ...stroke,
-      id: newId(),
-      stands: { samples: samplesOf(stroke), of: stroke.id, ...range },
-    })),
-  );
+  const parts = severed.flatMap(({ stroke, left }) => partsOf(stroke, left!, newId));
   const changes: Change[] = [putRows('erasures', erasure)];
   if (parts.length) changes.push(putRows('strokes', ...parts));
-  if (severed.length)
-    changes.push({
-      op: 'set',
-      table: 'strokes',
-      field: 'deleted',
-      ids: severed.map(({ stroke }) => stroke.id),
-      before: severed.map(() => false),
-      after: severed.map(() => true),
-    });
+  if (severed.length) changes.push(removal(severed.map(({ stroke }) => stroke)));
   return changes;
 }
+
+/** What ranges of a stroke's samples leave of it: strokes of their own. */
+export const partsOf = (stroke: Stroke, ranges: readonly SampleRange[], newId: () => string): Stroke[] =>
+  ranges.map(({ from, to }) => ({
+    ...stroke,
+    id: newId(),
+    stands: { samples: samplesOf(stroke), of: stroke.id, from, to },
+  }));
+
+/** The change that deletes standing strokes. */
+export const removal = (strokes: readonly Stroke[]): Assign => ({
+  op: 'set',
+  table: 'strokes',
+  field: 'deleted',
+  ids: strokes.map(({ id }) => id),
+  before: strokes.map(() => false),
+  after: strokes.map(() => true),
+});

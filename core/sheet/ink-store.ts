@@ -14,7 +14,7 @@ import { LruCache } from '../raster/lru-cache';
 import { makePixels, parseColour, type Pixels, type Rgb } from '../raster/pixels';
 import { ENGINE, type Pen } from '../stroke/pen';
 import { copyOf, OWN, type Spine } from '../stroke/spine';
-import { SpineMaker, type SampleRange } from '../stroke/spine-maker';
+import { SpineMaker, type MeasuredSpine, type SampleRange } from '../stroke/spine-maker';
 import { byOrder, type Erasure, type Stroke } from './entities';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
 import { Lineage } from './lineage';
@@ -410,11 +410,17 @@ export class InkStore {
 
   /** What is left of a stroke under an eraser, together with all that has erased it before, where that severs it. */
   private leftOf(record: StrokeRecord, eraser: Spine): SampleRange[] | undefined {
-    const { bytes, pen, engine, matrix, stands } = record;
-    const line = this.maker.measured(bytes!, pen, engine, toleranceAt(0));
-    if (matrix) transform(line.spine, matrix);
+    const { stands } = record;
+    const line = this.measured(record);
     const before = this.holesIn(record, 0, 'exact').map((hole) => hole.spine);
     return leftBy(line, stands ?? { from: 0, to: line.last }, eraser, before);
+  }
+
+  /** All of the line that a record which has its samples is, or is a part of, as it lies on the paper. */
+  measured({ bytes, pen, engine, matrix }: StrokeRecord): MeasuredSpine {
+    const line = this.maker.measured(bytes!, pen, engine, toleranceAt(0));
+    if (matrix) transform(line.spine, matrix);
+    return line;
   }
 
   /** A record that has its samples, as something to draw at `level`. */

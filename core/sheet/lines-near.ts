@@ -33,17 +33,23 @@ export function* linesNear(
       if (record.pen.fades) continue;
       const { spine, holes } = ink.drawable(record, 0, 'exact');
       const point = nearestOn(spine, x, y);
-      if (point.gap <= reach && !isErased(holes, point)) near.push({ id: record.stroke.id, ...point });
+      if (point.gap <= reach && !isErased(holes, point))
+        near.push({ id: record.stroke.id, x: point.x, y: point.y, gap: point.gap });
     }
   return near;
 }
 
-const isErased = (holes: DrawableStroke['holes'], { x, y }: { x: number; y: number }): boolean =>
+/** Whether a point lies where a line is erased. */
+export const isErased = (holes: DrawableStroke['holes'], { x, y }: { x: number; y: number }): boolean =>
   holes.some(({ spine }) => nearestOn(spine, x, y).gap < 0);
 
-/** The point of a spine whose edge is nearest to (x, y). */
-export function nearestOn({ data, count }: Spine, x: number, y: number): { x: number; y: number; gap: number } {
-  const best = { x: NaN, y: NaN, gap: Infinity };
+/** The point of a spine whose edge is nearest to (x, y), and its place along it. */
+export function nearestOn(
+  { data, count }: Spine,
+  x: number,
+  y: number,
+): { x: number; y: number; gap: number; place: number } {
+  const best = { x: NaN, y: NaN, gap: Infinity, place: 0 };
   for (let i = 0; i < Math.max(Math.min(1, count), count - 1); i++) {
     const a = 3 * i;
     const b = count > 1 ? a + 3 : a;
@@ -59,6 +65,7 @@ export function nearestOn({ data, count }: Spine, x: number, y: number): { x: nu
       best.x = px;
       best.y = py;
       best.gap = gap;
+      best.place = i + u;
     }
   }
   return best;

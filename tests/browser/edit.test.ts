@@ -31,6 +31,76 @@ describe.each([
   ['a phone', PHONE, 60, 260],
   ['a wide screen', DESK, 460, 260],
 ])('editing lines on %s', (_name, viewport, x, width) => {
+  it('snips a part between two lines, then several with one movement, and takes it back', async () => {
+    const { page, cdp, errors, context } = await openPage(app.browser, viewport);
+    await newSheet(page, app.server.url, 'Snip', '800', '900');
+    const [top, left] = [150, x + 10];
+    for (const dy of [0, 60, 120])
+      await penStroke(
+        cdp,
+        along(
+          [
+            [left - 10, top + dy],
+            [left + 240, top + dy],
+          ],
+          20,
+        ),
+      );
+    for (const dx of [60, 160])
+      await penStroke(
+        cdp,
+        along(
+          [
+            [left + dx, top - 40],
+            [left + dx, top + 170],
+          ],
+          20,
+        ),
+      );
+    await stepsReach(page, 5);
+    await page.getByRole('button', { name: /^Edit lines/ }).click();
+    await page.getByRole('radio', { name: 'Snip' }).click();
+    const dark = async (px: number, py: number) => {
+      await hideRing(page);
+      const { data } = await sharp(await page.screenshot({ clip: { x: px - 4, y: py - 6, width: 8, height: 12 } }))
+        .greyscale()
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+      return Math.min(...data) < 100;
+    };
+    const row = async (dy: number) => [
+      await dark(left + 30, top + dy),
+      await dark(left + 110, top + dy),
+      await dark(left + 200, top + dy),
+    ];
+    expect(await row(0)).toEqual([true, true, true]);
+    await page.mouse.click(left + 110, top + 2);
+    await stepsReach(page, 6);
+    expect(await row(0)).toEqual([true, false, true]);
+    expect(await standing(page)).toHaveLength(6);
+    // What goes is shown while the pen is down.
+    await page.mouse.move(left + 112, top + 40);
+    await page.mouse.down();
+    await page.mouse.move(left + 112, top + 140, { steps: 12 });
+    await page.waitForTimeout(300);
+    if (process.env.LOOK) await page.screenshot({ path: `/tmp/snip-${viewport.width}.png` });
+    await page.mouse.up();
+    await stepsReach(page, 7);
+    expect([await row(60), await row(120)]).toEqual([
+      [true, false, true],
+      [true, false, true],
+    ]);
+    if (process.env.LOOK) await page.screenshot({ path: `/tmp/snipped-${viewport.width}.png` });
+    await page.keyboard.press('Control+z');
+    await stepsReach(page, 8);
+    expect([await row(60), await row(120)]).toEqual([
+      [true, true, true],
+      [true, true, true],
+    ]);
+    expect(errors).toEqual([]);
+    await context.close();
+  });
+
   it('picks by a loop, moves by dragging, and undo shows to the last pixel what was there', async () => {
     const { page, cdp, errors, context } = await openPage(app.browser, viewport);
     await newSheet(page, app.server.url, 'Edit', '800', '900');

@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { decodeFrame } from '../../contract/frame';
 import { decodeSamples } from '../../core/stroke/codec';
-import { DESK, openPage, PHONE, testApp } from './harness';
+import { DESK, openPage, penStroke, PHONE, testApp } from './harness';
 import { choose, goTo, hideRing, inkOf, newSheet, send, sheetId, stepsReach, unfold } from './sheet-driver';
 
 jest.setTimeout(180000);
@@ -216,6 +216,25 @@ describe('the hand', () => {
     await move('mouseReleased', to[to.length - 1]);
     await stepsReach(page, 1);
     expect((await seen()).now).toBeLessThan(20);
+    await context.close();
+  });
+
+  it('leaves nothing on the paper of what was drawn ahead', async () => {
+    const { page, cdp, context } = await openPage(app.browser, PHONE);
+    await newSheet(page, app.server.url, 'Nothing ahead', '800', '900');
+    for (let k = 0; k < 6; k++)
+      await penStroke(
+        cdp,
+        Array.from({ length: 20 }, (_, i) => [60 + 40 * k, 120 + 10.5 * i] as const),
+      );
+    await stepsReach(page, 6);
+    await hideRing(page);
+    // The browser's own guesses reach some 50 px beyond the ends of the lines.
+    const { data } = await sharp(await page.screenshot({ clip: { x: 20, y: 330, width: 340, height: 150 } }))
+      .greyscale()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    expect(Math.min(...data)).toBeGreaterThan(250);
     await context.close();
   });
 

@@ -151,7 +151,7 @@ describe('a soft eraser', () => {
         sheet.set(fade, 'deleted', true);
         expect(Buffer.compare(drawn(sheet), before)).toBe(0);
       }),
-      { numRuns: 12 },
+      { numRuns: 12, seed: 13 },
     );
   });
 

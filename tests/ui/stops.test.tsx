@@ -1,5 +1,5 @@
 import { act, cleanup, renderHook } from '@testing-library/react';
-import type { Picking } from '../../ui/session/picking';
+import type { OpenSheet } from '../../ui/session/session-context';
 import type { PictureMover } from '../../ui/session/picture-mover';
 import type { SheetSession } from '../../ui/session/session';
 import { HOLD_MS } from '../../ui/components/press-time';
@@ -55,11 +55,11 @@ describe('the keys', () => {
   const nudges: unknown[] = [];
   const mover = { nudge: (...all: unknown[]) => nudges.push(all) } as unknown as PictureMover;
 
-  const picking = { count: 0 } as unknown as Picking;
+  const open = { session, mover, picking: { count: 0 } } as unknown as OpenSheet;
 
   it('of Place move and turn the picture while it may be moved, and mean nothing otherwise', () => {
     const store = makeStore();
-    const keys = place.keys!({ session, mover, picking, store });
+    const keys = place.keys!({ ...open, store });
     expect(keys.arrowright.down(press('ArrowRight'))).toBe(false);
     store.dispatch(sheetSlice.actions.movePicture('photo'));
     expect(keys.arrowright.down(press('ArrowRight'))).toBe(true);
@@ -72,7 +72,7 @@ describe('the keys', () => {
 
   it('of Ink take nibs, and borrow or keep the eraser', () => {
     const store = makeStore();
-    const keys = ink.keys!({ session, mover, picking, store });
+    const keys = ink.keys!({ ...open, store });
     keys.d.down(press('d'));
     expect(store.getState().pen.nib).toBe(2);
     const erasing = () => [store.getState().pen.eraserHeld, store.getState().pen.erasing];

@@ -19,13 +19,17 @@ export class WetImage {
     const width = part.x1 - part.x0;
     const height = part.y1 - part.y0;
     const { canvas } = this;
-    if (canvas.width < width || canvas.height < height) {
-      canvas.width = Math.max(canvas.width, width, 256);
-      canvas.height = Math.max(canvas.height, height, 256);
+    if (canvas.width <= width || canvas.height <= height) {
+      canvas.width = Math.max(canvas.width, width + 1, 256);
+      canvas.height = Math.max(canvas.height, height + 1, 256);
     }
     const image = this.memoryOf(width, height);
     stroke.paint(part, image.data);
-    canvas.getContext('2d')!.putImageData(image, 0, 0);
+    const ctx = canvas.getContext('2d')!;
+    ctx.putImageData(image, 0, 0);
+    // Scaled, its last pixels are mixed with those beside them: what an earlier call left there would shine through.
+    ctx.clearRect(width, 0, 1, height + 1);
+    ctx.clearRect(0, height, width, 1);
     return part;
   }
 

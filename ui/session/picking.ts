@@ -2,7 +2,7 @@ import { nanoid } from 'nanoid';
 import { transformBox, type Box } from '../../core/geometry/box';
 import { apply, compose, IDENTITY, isIdentity, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import { turnAbout } from '../../core/geometry/turn-about';
-import { byOrder, isInk, isInkable, type Layer, type Stroke } from '../../core/sheet/entities';
+import { byOrder, isInk, type Layer, type Stroke } from '../../core/sheet/entities';
 import { grouped } from '../../core/sheet/grouped';
 import type { NearLine } from '../../core/sheet/lines-near';
 import { ordersAbove, ordersBelow, ordersBetween } from '../../core/sheet/orders';
@@ -11,9 +11,9 @@ import type { CopiedLine, PickedShape } from '../../core/sheet/picking';
 import { isTooLarge } from '../../core/sheet/step-size';
 import type { Assign, Change } from '../../core/sheet/steps';
 import { restyled, type Restyle } from '../../core/stroke/restyle';
-import { OutOfReach } from '../../workers/sheet-client';
 import { landing } from './inking';
 import { oneAtATime } from './one-at-a-time';
+import { answered, lineCount, pickableLayers, tooMany } from './pickable';
 import type { SheetSession } from './session';
 
 /** The way of so many picked lines is shown; of more, the frame alone. */
@@ -111,8 +111,8 @@ export class Picking {
 
   private async lineAt(x: number, y: number, reach: number): Promise<string | undefined> {
     let nearest: NearLine | undefined;
-    for (const { id } of this.pickable()) {
-      const near = await this.answer(this.session.client.linesNear(id, x, y, reach), []);
+    for (const { id } of pickableLayers(this.session)) {
+      const near = await this.answer(() => this.session.client.linesNear(id, x, y, reach), []);
       const hit = near.findLast((line) => line.gap <= 0);
       if (hit) return hit.id;
       for (const line of near) if (!nearest || line.gap < nearest.gap) nearest = line;
@@ -143,14 +143,14 @@ export class Picking {
 
   /** Picks the lines within a loop `[x, y, ...]`, paper px. */
   async pickIn(loop: Float64Array, adds: boolean): Promise<void> {
-    const layers = this.pickable().map(({ id }) => id);
-    const found = this.withGroups(await this.answer(this.session.client.linesIn(layers, loop), []));
+    const layers = pickableLayers(this.session).map(({ id }) => id);
+    const found = this.withGroups(await this.answer(() => this.session.client.linesIn(layers, loop), []));
     this.set(adds ? [...new Set([...this.ids, ...found])] : found);
   }
 
   /** Picks all lines of the layers that can be picked which suit. */
   pickAll(suits: (stroke: Stroke) => boolean): void {
-    const layers = new Set(this.pickable().map(({ id }) => id));
+    const layers = new Set(pickableLayers(this.session).map(({ id }) => id));
     const found: string[] = [];
     for (const stroke of this.session.model.strokes.values())
       if (!stroke.deleted && layers.has(stroke.layerId) && suits(stroke)) found.push(stroke.id);
@@ -164,17 +164,8 @@ export class Picking {
   /** The sheet has changed: what does not stand any more, or lies on a layer that is hidden or locked now, is let go. */
   refresh(): void {
     if (!this.count || this.moved || this.restyling) return;
-    const layers = new Set(this.pickable().map(({ id }) => id));
+    const layers = new Set(pickableLayers(this.session).map(({ id }) => id));
     this.set(this.strokes.flatMap(({ id, layerId }) => (layers.has(layerId) ? id : [])));
-  }
-
-  /** Layers whose lines can be picked, topmost first. */
-  private pickable(): Layer[] {
-    const { model } = this.session;
-    return model
-      .stack()
-      .filter((l) => isInkable(l) && l.visible && !l.locked && (l.kind !== 'rough' || model.settings.scaffoldingShown))
-      .reverse();
   }
 
   private set(ids: string[]): void {
@@ -189,7 +180,7 @@ export class Picking {
     const { ids } = this;
     if (!ids.length) return;
     const level = Math.round(Math.log2(this.session.stage?.deviceScale ?? 1));
-    const shape = await this.answer(this.session.client.shapeOf(ids, level, MOST_SHOWN), undefined);
+    const shape = await this.answer(() => this.session.client.shapeOf(ids, level, MOST_SHOWN), undefined);
     if (ids !== this.ids || !shape || this.moved) return;
     this.shape = shape;
     this.tellShown();
@@ -294,7 +285,7 @@ export class Picking {
     for (const strokes of grouped(this.strokes, layerIdOf).values()) {
       const sorted = strokes.sort(byOrder);
       const ids = sorted.map(({ id }) => id);
-      const gap = await this.answer(this.session.client.gapBeyond(ids, side), undefined);
+      const gap = await this.answer(() => this.session.client.gapBeyond(ids, side), undefined);
       const orders = gap && ordersBetween(gap.below, gap.above, sorted.length);
       const places = new Map(ids.map((id, i) => [id, orders?.[i] ?? '']));
       if (orders) changes.push(this.fieldOf('order', sorted, ({ id }) => places.get(id)!));
@@ -337,7 +328,7 @@ export class Picking {
   }
 
   private async copyNow(): Promise<boolean> {
-    const copies = await this.answer(this.session.client.copiesOf(this.ids), []);
+    const copies = await this.answer(() => this.session.client.copiesOf(this.ids), []);
     if (!copies.length) return false;
     clipboard = { copies, sheetId: this.session.card.id };
     this.tellPicked();
@@ -370,7 +361,7 @@ export class Picking {
 
   /** Copies beside themselves, in their own layers. */
   async duplicate(): Promise<void> {
-    const copies = await this.answer(this.session.client.copiesOf(this.ids), []);
+    const copies = await this.answer(() => this.session.client.copiesOf(this.ids), []);
     if (copies.length) await this.putDown('Duplicate', copies, (line) => line.stroke.layerId, true);
   }
 
@@ -391,7 +382,7 @@ export class Picking {
       isSameSheet,
       newId: nanoid,
     });
-    if (isTooLarge(changes, parts)) return this.tellTooMany(ids.length);
+    if (isTooLarge(changes, parts)) return this.tell(tooMany(ids.length));
     await this.session.act(`${label} ${lineCount(ids.length)}`, changes, { parts });
     this.set(ids);
   }
@@ -403,15 +394,9 @@ export class Picking {
     if (!some.length) return;
     if (isTooLarge(some)) {
       if (isPreviewed) for (const c of some) if (c.op === 'set') this.show(() => ({ ...c, after: c.before }));
-      this.tellTooMany(this.count);
+      this.tell(tooMany(this.count));
     } else await this.session.act(label, some, { isPreviewed });
     this.set(this.strokes.map(({ id }) => id));
-  }
-
-  private tellTooMany(count: number): void {
-    this.tell(
-      `${lineCount(count)} are too many to change at once, so nothing was changed. Pick fewer, and do it again.`,
-    );
   }
 
   private restyleOf(ids: readonly string[], how: Restyle): Assign {
@@ -455,15 +440,8 @@ export class Picking {
     if (pending) await this.session.preview([pending()]);
   });
 
-  private async answer<T>(coming: Promise<T>, otherwise: T): Promise<T> {
-    try {
-      await this.session.ready;
-      return await coming;
-    } catch (error) {
-      if (!(error instanceof OutOfReach)) throw error;
-      this.tell('Some lines are not on this device yet, and the server cannot be reached. Try again when it can.');
-      return otherwise;
-    }
+  private answer<T>(ask: () => Promise<T>, otherwise: T): Promise<T> {
+    return answered(this.session, this.tell, ask, otherwise);
   }
 
   private tellPicked(): void {
@@ -490,6 +468,3 @@ function movedShape({ box, lines, unpressed }: PickedShape, matrix: Matrix): Pic
 }
 
 const layerIdOf = (stroke: Stroke): string => stroke.layerId;
-
-/** So many lines, in words. */
-export const lineCount = (count: number): string => (count === 1 ? '1 line' : `${count} lines`);

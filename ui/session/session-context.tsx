@@ -3,12 +3,14 @@ import type { Inking } from './inking';
 import type { Picking } from './picking';
 import type { PictureMover } from './picture-mover';
 import type { SheetSession } from './session';
+import type { Snipping } from './snipping';
 
 export interface OpenSheet {
   session: SheetSession;
   inking: Inking;
   mover: PictureMover;
   picking: Picking;
+  snipping: Snipping;
 }
 
 const Context = createContext<OpenSheet | undefined>(undefined);

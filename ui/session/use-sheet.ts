@@ -13,6 +13,7 @@ import { keepWay } from '../store/ways-back';
 import { ApiFailure, overviewAddress } from './api';
 import { Inking } from './inking';
 import { Picking } from './picking';
+import { Snipping } from './snipping';
 import { PictureMover } from './picture-mover';
 import { SheetSession, type WayBack } from './session';
 import type { OpenSheet } from './session-context';
@@ -51,7 +52,13 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
       dispatch(sheetSlice.actions.opened());
       tell.structure();
       tell.history();
-      setOpen({ session: opened, inking, mover: new PictureMover(opened), picking: new Picking(opened, tell.notice) });
+      setOpen({
+        session: opened,
+        inking,
+        mover: new PictureMover(opened),
+        picking: new Picking(opened, tell.notice),
+        snipping: new Snipping(opened, tell.notice),
+      });
     }, failed);
     return () => {
       gone = true;

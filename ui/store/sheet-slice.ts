@@ -12,6 +12,10 @@ export interface HeldSummary {
   colour: string;
 }
 
+/** Ways of changing lines: whole, or by cutting parts away at crossings. */
+export const EDIT_MODES = ['pick', 'snip'] as const;
+export type EditMode = (typeof EDIT_MODES)[number];
+
 export interface SheetState {
   status: 'closed' | 'opening' | 'open' | 'failed';
   problem?: string;
@@ -37,6 +41,8 @@ export interface SheetState {
   paperOnly: boolean;
   /** Lines that are there are picked and changed, instead of new ones drawn. */
   editing: boolean;
+  /** What touching them does. */
+  editMode: EditMode;
   /** A phone's tray is open over the paper. */
   trayOpen: boolean;
   /** What the artist looks at the lines on. */
@@ -61,6 +67,7 @@ const initial: SheetState = {
   penNear: false,
   paperOnly: false,
   editing: false,
+  editMode: 'pick',
   trayOpen: false,
   ground: 'paper',
   view: { scale: 1, turnDeg: 0 },
@@ -112,6 +119,9 @@ export const sheetSlice = createSlice({
     },
     paperOnly: (state, { payload }: PayloadAction<boolean>) => {
       state.paperOnly = payload;
+    },
+    setEditMode: (state, { payload }: PayloadAction<EditMode>) => {
+      state.editMode = payload;
     },
     setEditing: (state, { payload }: PayloadAction<boolean>) => {
       state.editing = payload;

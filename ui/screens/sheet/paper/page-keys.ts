@@ -7,7 +7,7 @@ const TURN_STEP_DEG = 15;
 const MOVE_STEP_PX = 40;
 
 /** Keys that every stop has: they move the page, and look without or with the picture. */
-export function pageKeys({ session, store }: Omit<KeyContext, 'mover' | 'picking'>): Record<string, KeyAction> {
+export function pageKeys({ session, store }: Pick<KeyContext, 'session' | 'store'>): Record<string, KeyAction> {
   const aboutMiddle = (factor: number, turnDeg: number) => {
     const { stage } = session;
     if (!stage) return;

@@ -26,7 +26,8 @@ const FINGER_LIFT_PX = 44;
 /** The paper with everything on it, and the pointers, wheel and keys that work on it. */
 export function PaperView({ insets }: { insets: Insets }) {
   const theme = useTheme();
-  const { session, inking, mover, picking } = useOpenSheet();
+  const open = useOpenSheet();
+  const { session, inking, mover } = open;
   const dispatch = useAppDispatch();
   const store = useStore() as AppStore;
   const stop = useStop();
@@ -82,7 +83,7 @@ export function PaperView({ insets }: { insets: Insets }) {
     const toolNow = (eraserEnd: boolean) =>
       latestStop.current.tool?.(store.getState(), session.model.settings, session.paper.ppi, eraserEnd);
     const isMoving = () => store.getState().sheet.movingPicture;
-    const gesturesNow = () => latestStop.current.gestures?.({ session, mover, picking, store });
+    const gesturesNow = () => latestStop.current.gestures?.({ ...open, store });
     let gestures: PaperGestures | undefined;
     let takesTwo: boolean | undefined;
     input.current = new PointerInput(
@@ -179,7 +180,7 @@ export function PaperView({ insets }: { insets: Insets }) {
     };
     // The stage lives as long as the session; insets have their own effect.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [session, inking, picking, dispatch, store]);
+  }, [open, session, inking, mover, dispatch, store]);
 
   useEffect(() => {
     if (settings) session.stage?.setSheet(stack, settings);

@@ -14,7 +14,8 @@ const INK_KEY = 'i';
 
 /** Listens to the keys of the sheet's screens; key-list.ts tells the artist of them. */
 export function useKeys(input: RefObject<PointerInput | undefined>): void {
-  const { session, mover, picking } = useOpenSheet();
+  const open = useOpenSheet();
+  const { session } = open;
   const store = useStore() as AppStore;
   const router = useRouter();
   const now = { go: useGoToStop(), path: usePathname(), stop: useStop() };
@@ -24,7 +25,7 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
   });
 
   useEffect(() => {
-    const ofStops = STOPS.map((stop) => ({ stop, keys: stop.keys?.({ session, mover, picking, store }) ?? {} }));
+    const ofStops = STOPS.map((stop) => ({ stop, keys: stop.keys?.({ ...open, store }) ?? {} }));
     const page = pageKeys({ session, store });
     const isOpen = (of: (typeof ofStops)[number]) => of.stop === latest.current.stop;
     /** What a key may mean: at the open stop first, then at the others, then for the page. */
@@ -93,7 +94,7 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
       window.removeEventListener('keyup', up);
       window.removeEventListener('blur', blur);
     };
-  }, [session, mover, picking, store, router, input]);
+  }, [open, session, store, router, input]);
 }
 
 const isTyping = (target: EventTarget | null): boolean =>

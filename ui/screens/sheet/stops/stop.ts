@@ -2,16 +2,11 @@ import { createContext, useContext, type ComponentType } from 'react';
 import type { SheetSettings } from '../../../../core/sheet/entities';
 import type { Icon } from '../../../components/button';
 import type { HandTool } from '../../../session/inking';
-import type { Picking } from '../../../session/picking';
-import type { PictureMover } from '../../../session/picture-mover';
-import type { SheetSession } from '../../../session/session';
+import type { OpenSheet } from '../../../session/session-context';
 import type { AppStore, RootState } from '../../../store/store';
 
 /** What a key works on. */
-export interface KeyContext {
-  session: SheetSession;
-  mover: PictureMover;
-  picking: Picking;
+export interface KeyContext extends OpenSheet {
   store: AppStore;
 }
 

@@ -1,9 +1,11 @@
 import type { Picking } from '../../../../../session/picking';
-import { sheetSlice } from '../../../../../store/sheet-slice';
+import { EDIT_MODES, sheetSlice } from '../../../../../store/sheet-slice';
 import type { KeyAction, KeyContext } from '../../stop';
 
 /** An arrow moves by a paper px; with Shift by ten. */
 const FAR = 10;
+
+const next = <T>(all: readonly T[], one: T): T => all[(all.indexOf(one) + 1) % all.length];
 
 /** Keys for what is picked; they mean something only while lines are edited. */
 export function editKeys({ store, picking }: KeyContext): Record<string, KeyAction> {
@@ -29,6 +31,11 @@ export function editKeys({ store, picking }: KeyContext): Record<string, KeyActi
         if (!editing) picking.clear();
       },
     },
+    w: whileEditing((picked) => {
+      picked.clear();
+      const { editMode } = store.getState().sheet;
+      store.dispatch(sheetSlice.actions.setEditMode(next(EDIT_MODES, editMode)));
+    }, false),
     escape: whileEditing((picked) => {
       if (picked.count) picked.clear();
       else store.dispatch(sheetSlice.actions.setEditing(false));

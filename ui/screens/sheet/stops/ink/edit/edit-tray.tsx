@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import ArrowDown from 'lucide-react-native/icons/arrow-down';
 import ArrowUp from 'lucide-react-native/icons/arrow-up';
@@ -16,13 +16,16 @@ import Trash from 'lucide-react-native/icons/trash';
 import Ungroup from 'lucide-react-native/icons/ungroup';
 import { Button, IconButton, type Icon } from '../../../../../components/button';
 import { Heading, Words } from '../../../../../components/text';
-import { lineCount, type Picking } from '../../../../../session/picking';
+import { lineCount } from '../../../../../session/pickable';
+import type { Picking } from '../../../../../session/picking';
 import { penSlice } from '../../../../../store/pen-slice';
+import type { EditMode } from '../../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../../store/store';
 import { useLayoutKind } from '../../../frame/layout-kind';
 import { Tray } from '../../../frame/tray';
 import { TrayButton } from '../../../frame/tray-button';
 import { useBackCloses } from '../../../frame/use-back-closes';
+import { EditModes } from './edit-modes';
 import { PickRows } from './pick-rows';
 import { RestyleRows } from './restyle-rows';
 import { usePicking } from './use-picking';
@@ -30,13 +33,21 @@ import { usePicking } from './use-picking';
 /** Bolder and finer by this: a step of the ladder of line widths (ISO 128-2). */
 const STEP = Math.SQRT2;
 
-/** The tray of Ink while lines are edited: what is done with what is picked; opened, all that can be changed of it. */
+/** The tray of Ink while lines are edited: ways of changing them, and what is done with what is picked; opened, all that can be changed of it. */
 export function EditTray() {
   const kind = useLayoutKind();
   const picking = usePicking();
+  const mode = useAppSelector((s) => s.sheet.editMode);
   const [open, setOpen] = useState(false);
-  useBackCloses(kind === 'phone' && open, () => setOpen(false));
-  const rest = (
+  const isPicking = mode === 'pick';
+  const isOpen = open && isPicking;
+  useBackCloses(kind === 'phone' && isOpen, () => setOpen(false));
+  const hint = (
+    <Words size={14} quiet>
+      {HINTS[mode]}
+    </Words>
+  );
+  const rest = isPicking && (
     <>
       {picking.count > 0 && <RestyleRows picking={picking} />}
       <PickRows picking={picking} />
@@ -48,11 +59,11 @@ export function EditTray() {
         open
         bar={
           <>
+            <EditModes />
             <View aria-live="polite">
-              <Heading>{countOf(picking)}</Heading>
+              {isPicking && picking.count > 0 ? <Heading>{lineCount(picking.count)}</Heading> : hint}
             </View>
-            {picking.count === 0 && <Hint />}
-            <Actions picking={picking} wraps />
+            {isPicking && <Actions picking={picking} wraps />}
           </>
         }
         rest={rest}
@@ -60,22 +71,27 @@ export function EditTray() {
     );
   return (
     <Tray
-      open={open}
+      open={isOpen}
       bar={
         <>
           <View style={styles.line}>
-            <View style={styles.hint} aria-live="polite">
-              {picking.count === 0 ? <Hint /> : <Words strong>{countOf(picking)}</Words>}
-            </View>
-            <AddButton />
-            <TrayButton
-              text="Change"
-              label={`${open ? 'Close' : 'Open'} everything that can be picked and changed`}
-              expanded={open}
-              onPress={() => setOpen(!open)}
-            />
+            <EditModes />
+            {isPicking && (
+              <TrayButton
+                text={picking.count === 0 ? 'Change' : lineCount(picking.count)}
+                label={`${picking.count === 0 ? 'Nothing picked' : lineCount(picking.count)}. ${isOpen ? 'Close' : 'Open'} everything that can be picked and changed`}
+                expanded={isOpen}
+                onPress={() => setOpen(!open)}
+              />
+            )}
           </View>
-          <Actions picking={picking} />
+          <View style={styles.second} aria-live="polite">
+            {isPicking && picking.count > 0 ? (
+              <Actions picking={picking} />
+            ) : (
+              <NothingPicked picking={picking} hint={hint} />
+            )}
+          </View>
         </>
       }
       rest={rest}
@@ -83,13 +99,20 @@ export function EditTray() {
   );
 }
 
-const countOf = ({ count }: Picking): string => (count === 0 ? 'Nothing picked' : lineCount(count));
+const HINTS: Record<EditMode, string> = {
+  pick: 'Touch a line, or draw a loop around several',
+  snip: 'Touch the part of a line between two others, or draw across several parts: they go',
+};
 
-const Hint = () => (
-  <Words size={14} quiet>
-    Touch a line, or draw a loop around several
-  </Words>
-);
+/** What to do while nothing is picked; what was copied can be put down. */
+function NothingPicked({ picking, hint }: { picking: Picking; hint: ReactNode }) {
+  return (
+    <View style={styles.line}>
+      <View style={styles.hint}>{hint}</View>
+      {picking.canPaste && <IconButton label="Paste" icon={ClipboardPaste} onPress={() => void picking.paste()} />}
+    </View>
+  );
+}
 
 /** What Shift does, for hands without keys. */
 function AddButton() {
@@ -116,6 +139,7 @@ function Actions({ picking, wraps = false }: { picking: Picking; wraps?: boolean
   );
   const all = (
     <>
+      <AddButton />
       {act('Delete', Trash, () => picking.delete())}
       {act('Copy', Copy, () => picking.copy())}
       {act('Cut', Scissors, () => picking.cut())}
@@ -136,7 +160,6 @@ function Actions({ picking, wraps = false }: { picking: Picking; wraps?: boolean
   return wraps ? (
     <View role="toolbar" aria-label="Picked lines" style={[styles.row, styles.wraps]}>
       {all}
-      <AddButton />
     </View>
   ) : (
     <ScrollView horizontal role="toolbar" aria-label="Picked lines" contentContainerStyle={styles.row}>
@@ -146,7 +169,8 @@ function Actions({ picking, wraps = false }: { picking: Picking; wraps?: boolean
 }
 
 const styles = StyleSheet.create({
-  line: { flexDirection: 'row', alignItems: 'center', gap: 8, minHeight: 54 },
+  line: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 8, minHeight: 54 },
+  second: { minHeight: 48, justifyContent: 'center' },
   hint: { flexGrow: 1, flexShrink: 1 },
   row: { flexDirection: 'row', gap: 6, alignItems: 'center' },
   wraps: { flexWrap: 'wrap' },

@@ -11,14 +11,14 @@ import { ON_PAPER } from '../../../../../theme/theme';
 import { FrameHandles } from '../../../paper/frame-handles';
 import { handlePlaces, type HandlePlaces, type Point } from '../../../paper/handle-places';
 import { movementOf } from './pick-gestures';
-import { PickRings } from './pick-rings';
+import { LineMarks } from './line-marks';
 
 /** A frame is at least so wide and high, CSS px. */
 const LEAST_FRAME_PX = 12;
 
 const NO_LINES: Float32Array[] = [];
 
-/** What lies over the paper while lines are picked: rings around them, their frame, and the loop that is being drawn. */
+/** What lies over the paper while lines are picked: marks around them, their frame, and the loop that is being drawn. */
 export function PickOverlay() {
   const dispatch = useAppDispatch();
   const { picking } = useOpenSheet();
@@ -36,22 +36,25 @@ export function PickOverlay() {
 }
 
 function Picked() {
-  const { session, picking } = useOpenSheet();
+  const { session, picking, snipping } = useOpenSheet();
+  const isSnipping = useAppSelector((s) => s.sheet.editMode === 'snip');
   const canvas = useRef<HTMLCanvasElement>(null);
-  const rings = useRef<PickRings>(undefined);
+  const marks = useRef<LineMarks>(undefined);
   const [, look] = useReducer((n: number) => n + 1, 0);
   const { stage } = session;
   useEffect(() => stage?.watchView(look), [stage]);
   useEffect(() => picking.watchShown(look), [picking]);
+  useEffect(() => snipping.watchShown(look), [snipping]);
   const { shown, loop, movement } = picking;
   const view = stage && viewMatrix(stage.view);
   const toScreen = view && compose(view, movement);
   useEffect(() => {
     if (!canvas.current || !toScreen) return;
-    rings.current ??= new PickRings(canvas.current);
-    rings.current.show(shown?.lines ?? NO_LINES, toScreen);
+    marks.current ??= new LineMarks(canvas.current);
+    const lines = isSnipping ? snipping.shown : (shown?.lines ?? NO_LINES);
+    marks.current.show(lines, toScreen, isSnipping ? 'goes' : 'ring');
   });
-  useEffect(() => () => rings.current?.close(), []);
+  useEffect(() => () => marks.current?.close(), []);
   if (!stage || !view || !toScreen) return null;
   const drag = (label: string) => ({
     begin: () => picking.beginMove(),

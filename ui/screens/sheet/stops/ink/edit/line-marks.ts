@@ -14,10 +14,14 @@ const REST_MS = 120;
 /** Lines as `[x, y, radius, ...]` in paper px. */
 type Lines = readonly Float32Array[];
 
-/** Rings around picked lines, beside them and not on them, on a canvas that lies over the paper. */
-export class PickRings {
+/** How lines are marked: with a ring beside them and not on them, or as what goes. */
+export type LineMark = 'ring' | 'goes';
+
+/** Marks lines on a canvas that lies over the paper. */
+export class LineMarks {
   private lines: Lines = [];
   private toScreen: Matrix | undefined;
+  private mark: LineMark = 'ring';
   private drawn: { lines: Lines; toScreen: Matrix; width: number; height: number } | undefined;
   private resting: ReturnType<typeof setTimeout> | undefined;
 
@@ -25,9 +29,10 @@ export class PickRings {
     canvas.style.transformOrigin = '0 0';
   }
 
-  /** Shows the rings. O(1) for many lines that move, O(places) else. */
-  show(lines: Lines, toScreen: Matrix): void {
+  /** Shows the marks. O(1) for many lines that move, O(places) else. */
+  show(lines: Lines, toScreen: Matrix, mark: LineMark): void {
     const { drawn, canvas } = this;
+    this.mark = mark;
     if (drawn?.lines === lines && drawn.toScreen.every((v, i) => v === toScreen[i]) && this.fits(drawn)) return;
     [this.lines, this.toScreen] = [lines, toScreen];
     clearTimeout(this.resting);
@@ -50,13 +55,27 @@ export class PickRings {
     const { clientWidth: width, clientHeight: height } = canvas;
     this.drawn = { lines, toScreen, width, height };
     canvas.style.transform = '';
-    drawRings(canvas, lines, toScreen);
+    drawLines(canvas, lines, toScreen, PASSES[this.mark]);
   }
 }
 
 const placesOf = (lines: Lines): number => lines.reduce((sum, line) => sum + line.length / 3, 0);
 
-function drawRings(canvas: HTMLCanvasElement, lines: Lines, toScreen: Matrix): void {
+/** What is drawn along each line, one over the other: how it is mixed, so far beyond the line's edge, its colour. */
+type Pass = readonly [way: GlobalCompositeOperation, beyondPx: number, colour: string];
+const PASSES: Record<LineMark, readonly Pass[]> = {
+  ring: [
+    ['source-over', GAP_PX + RING_PX + EDGE_PX, ON_PAPER_EDGE],
+    ['source-over', GAP_PX + RING_PX, ON_PAPER],
+    ['destination-out', GAP_PX, ON_PAPER],
+  ],
+  goes: [
+    ['source-over', GAP_PX + EDGE_PX, ON_PAPER_EDGE],
+    ['source-over', GAP_PX, ON_PAPER],
+  ],
+};
+
+function drawLines(canvas: HTMLCanvasElement, lines: Lines, toScreen: Matrix, passes: readonly Pass[]): void {
   const ratio = window.devicePixelRatio > 1 ? 2 : 1;
   const [width, height] = [canvas.clientWidth * ratio, canvas.clientHeight * ratio];
   if (canvas.width !== width) canvas.width = width;
@@ -68,11 +87,7 @@ function drawRings(canvas: HTMLCanvasElement, lines: Lines, toScreen: Matrix): v
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   ctx.lineCap = ctx.lineJoin = 'round';
   const screen = { width: canvas.clientWidth, height: canvas.clientHeight };
-  for (const [way, beyond, colour] of [
-    ['source-over', GAP_PX + RING_PX + EDGE_PX, ON_PAPER_EDGE],
-    ['source-over', GAP_PX + RING_PX, ON_PAPER],
-    ['destination-out', GAP_PX, ON_PAPER],
-  ] as const) {
+  for (const [way, beyond, colour] of passes) {
     ctx.globalCompositeOperation = way;
     ctx.strokeStyle = colour;
     for (const line of lines) strokeLine(ctx, line, toScreen, beyond, screen);

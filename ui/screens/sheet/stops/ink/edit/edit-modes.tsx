@@ -1,0 +1,25 @@
+import { Choice } from '../../../../../components/choice';
+import { useOpenSheet } from '../../../../../session/session-context';
+import { EDIT_MODES, sheetSlice, type EditMode } from '../../../../../store/sheet-slice';
+import { useAppDispatch, useAppSelector } from '../../../../../store/store';
+
+const NAMES: Record<EditMode, string> = { pick: 'Pick', snip: 'Snip' };
+const OPTIONS = EDIT_MODES.map((value) => ({ value, label: NAMES[value] }));
+
+/** Ways of changing lines. */
+export function EditModes() {
+  const dispatch = useAppDispatch();
+  const { picking } = useOpenSheet();
+  const mode = useAppSelector((s) => s.sheet.editMode);
+  return (
+    <Choice
+      label="Ways of changing lines"
+      options={OPTIONS}
+      value={mode}
+      onChange={(chosen) => {
+        if (chosen !== 'pick') picking.clear();
+        dispatch(sheetSlice.actions.setEditMode(chosen));
+      }}
+    />
+  );
+}
