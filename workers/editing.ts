@@ -1,10 +1,11 @@
 import { Loop } from '../core/geometry/loop';
 import { copiesOf, gapBeyond, linesIn, shapeOf } from '../core/sheet/picking';
+import { mendAlong } from '../core/sheet/mending';
 import { snipsAlong } from '../core/sheet/snipping';
 import type { Answer, ToWorker } from './sheet-protocol';
 import type { TileMaker } from './tile-maker';
 
-type Question = Extract<ToWorker, { type: 'in-loop' | 'shape' | 'copies' | 'gap' | 'snips' }>;
+type Question = Extract<ToWorker, { type: 'in-loop' | 'shape' | 'copies' | 'gap' | 'snips' | 'mend' }>;
 
 /** Answers what is asked of lines that are picked. A file of its own: no first stroke waits for it. */
 export async function answerEditing(maker: TileMaker, question: Question): Promise<Answer> {
@@ -23,6 +24,10 @@ export async function answerEditing(maker: TileMaker, question: Question): Promi
     case 'snips': {
       const { layerIds, boundIds, way, reach } = question;
       return { kind: 'snips', snips: (await maker.run(snipsAlong(ink, layerIds, boundIds, way, reach))) ?? [] };
+    }
+    case 'mend': {
+      const { layerIds, way, reach } = question;
+      return { kind: 'mend', mended: await maker.run(mendAlong(ink, layerIds, way, reach)) };
     }
     case 'gap':
       return { kind: 'gap', gap: gapBeyond(ink, question.ids, question.side) };

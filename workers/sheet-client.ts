@@ -1,6 +1,7 @@
 import type { ErasedStroke } from '../core/sheet/ink-store';
 import type { NearLine } from '../core/sheet/lines-near';
 import type { CopiedLine, Gap, PickedShape } from '../core/sheet/picking';
+import type { Mended } from '../core/sheet/mending';
 import type { Snip } from '../core/sheet/snipping';
 import type { Assign, Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
@@ -99,6 +100,11 @@ export class SheetClient {
     reach: number,
   ): Promise<Snip[]> {
     return (await this.ask<'snips'>({ type: 'snips', n: ++this.n, layerIds, boundIds, way, reach })).snips;
+  }
+
+  /** What a line becomes that is drawn anew along a way; see `core/sheet/mending.ts`. @throws {OutOfReach} */
+  async mendAlong(layerIds: readonly string[], way: Float64Array, reach: number): Promise<Mended | undefined> {
+    return (await this.ask<'mend'>({ type: 'mend', n: ++this.n, layerIds, way, reach })).mended;
   }
 
   /** Shows strokes with other values, until they are given them by a step, or their own again by another preview. */

@@ -5,6 +5,7 @@ import type { ErasedStroke } from '../core/sheet/ink-store';
 import type { NearLine } from '../core/sheet/lines-near';
 import type { PaperSize } from '../core/sheet/paper';
 import type { CopiedLine, Gap, PickedShape } from '../core/sheet/picking';
+import type { Mended } from '../core/sheet/mending';
 import type { Snip } from '../core/sheet/snipping';
 import type { Assign, Change } from '../core/sheet/steps';
 import type { Pen } from '../core/stroke/pen';
@@ -44,6 +45,8 @@ export type ToWorker =
       way: Float64Array;
       reach: number;
     }
+  /** What a line becomes that is drawn anew along a way; see {@link mendAlong}. */
+  | { type: 'mend'; n: number; layerIds: readonly string[]; way: Float64Array; reach: number }
   /** Shows how strokes would look with other values: nothing of it is kept. */
   | { type: 'preview'; n: number; changes: Assign[] }
   /** A PNG of what is sent, or of one layer `only`. `isSmall`: from the tiles that are there. */
@@ -113,6 +116,7 @@ export type Answer =
   | { kind: 'copies'; copies: CopiedLine[] }
   | { kind: 'gap'; gap?: Gap }
   | { kind: 'snips'; snips: Snip[] }
+  | { kind: 'mend'; mended?: Mended }
   | { kind: 'file'; parts: BlobPart[] }
   | { kind: 'kept'; isAll: boolean }
   | { kind: 'stopped' };

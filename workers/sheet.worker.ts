@@ -115,6 +115,7 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
     case 'shape':
     case 'copies':
     case 'snips':
+    case 'mend':
     case 'gap': {
       const { answerEditing } = await editing();
       return post({ type: 'answer', n, answer: await answerEditing(maker, message) });

@@ -68,9 +68,9 @@ export const isScaffolding = (layer: Layer): boolean => layer.kind !== 'ink';
  * whatever erased the stroke it comes from erased it as well.
  */
 export interface Stands extends SampleRange {
-  /** Under which id the samples are stored. */
+  /** Under which id the samples are stored: of the stroke that was severed, or its own. */
   samples: string;
-  /** The stroke that was severed, itself perhaps such a part. */
+  /** The stroke that was severed, itself perhaps such a part; itself where it shares no samples and no erasures. */
   of: string;
 }
 

@@ -1,19 +1,12 @@
 import Flatbush from 'flatbush';
 import { grow, isEmpty, overlaps, transformBox, union, type Box } from '../geometry/box';
-import {
-  apply as applyMatrix,
-  compose,
-  IDENTITY,
-  invert,
-  isIdentity,
-  lengthScale,
-  type Matrix,
-} from '../geometry/matrix';
+import { compose, IDENTITY, invert, isIdentity, lengthScale, type Matrix } from '../geometry/matrix';
 import { drawStroke, paperArea, spineBox, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
 import { LruCache } from '../raster/lru-cache';
 import { makePixels, parseColour, type Pixels, type Rgb } from '../raster/pixels';
 import { ENGINE, type Pen } from '../stroke/pen';
-import { copyOf, OWN, type Spine } from '../stroke/spine';
+import { copyOf, type Spine } from '../stroke/spine';
+import { moveSpine } from '../stroke/moved-spine';
 import { SpineMaker, type MeasuredSpine, type SampleRange } from '../stroke/spine-maker';
 import { byOrder, type Erasure, type Stroke } from './entities';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
@@ -364,6 +357,22 @@ export class InkStore {
     );
   }
 
+  /** What of it touches one of some lines, as all of them lie now. */
+  erasuresTouching(
+    record: StrokeRecord,
+    lines: readonly Spine[],
+  ): { erasure: Erasure; bytes: Uint8Array; then: Matrix }[] {
+    return [...this.lineage.upwards(record.stroke.id)].flatMap((listed) =>
+      (this.holes.get(listed) ?? []).flatMap((hole) => {
+        const { erasure, bytes } = hole;
+        if (erasure.deleted || !bytes) return [];
+        const { spine } = this.holeIn(record, listed, hole, 0, 'exact');
+        if (!lines.some((line) => spinesTouch(line, spine))) return [];
+        return [{ erasure, bytes, then: erasure.matrices?.[listed] ?? IDENTITY }];
+      }),
+    );
+  }
+
   /**
    * Records `from` to `to` with their samples, after what they lack was asked for, and with it what the next ones lack;
    * without those that cannot be read.
@@ -419,7 +428,7 @@ export class InkStore {
   /** All of the line that a record which has its samples is, or is a part of, as it lies on the paper. */
   measured({ bytes, pen, engine, matrix }: StrokeRecord): MeasuredSpine {
     const line = this.maker.measured(bytes!, pen, engine, toleranceAt(0));
-    if (matrix) transform(line.spine, matrix);
+    if (matrix) moveSpine(line.spine, matrix);
     return line;
   }
 
@@ -556,7 +565,7 @@ export class InkStore {
     // Ink that was scaled up shows its facets scaled up.
     const factor = matrix ? lengthScale(matrix) : 1;
     const spine = this.maker.ofBytes(bytes, pen, engine, toleranceAt(level) / Math.max(1, factor), stands);
-    if (matrix) transform(spine, matrix);
+    if (matrix) moveSpine(spine, matrix);
     return spine;
   }
 
@@ -573,7 +582,7 @@ export class InkStore {
     const spine = this.spineAt(hole, level, use);
     if (then.every((v, i) => v === stroke.matrix[i])) return { spine, box: hole.box };
     const moved = copyOf(spine);
-    transform(moved, compose(stroke.matrix, invert(then)));
+    moveSpine(moved, compose(stroke.matrix, invert(then)));
     return { spine: moved, box: grow(spineBox(moved), BOX_SLACK_PX) };
   }
 
@@ -611,27 +620,6 @@ export interface Damage {
 function isUsable(m: Matrix): boolean {
   const factor = lengthScale(m);
   return m.every(Number.isFinite) && factor > 1e-6 && factor < 1e6;
-}
-
-/** Moves a spine by a similarity, in place; a flat nib turns with it. */
-function transform(spine: Spine, matrix: Matrix): void {
-  const factor = lengthScale(matrix);
-  const { footprint, own } = spine;
-  const turned = (x: number, y: number) => [
-    (matrix[0] * x + matrix[2] * y) / factor,
-    (matrix[1] * x + matrix[3] * y) / factor,
-  ];
-  if (footprint && footprint.flat < 1) {
-    const [ex, ey] = turned(footprint.ex, footprint.ey);
-    spine.footprint = { ...footprint, ex, ey };
-    for (let at = 1; own && at < OWN * spine.count; at += OWN) [own[at], own[at + 1]] = turned(own[at], own[at + 1]);
-  }
-  for (let i = 0; i < 3 * spine.count; i += 3) {
-    const [x, y] = applyMatrix(matrix, spine.data[i], spine.data[i + 1]);
-    spine.data[i] = x;
-    spine.data[i + 1] = y;
-    spine.data[i + 2] *= factor;
-  }
 }
 
 /** One damage a layer where several would only repeat work; a lone addition stays as it is. */

@@ -1,7 +1,7 @@
 import { spineBox } from '../raster/draw-stroke';
 import type { Box } from '../geometry/box';
 import type { MeasuredSpine, SampleRange } from '../stroke/spine-maker';
-import { pointAt } from '../stroke/spine-place';
+import { directionAt, pointAt } from '../stroke/spine-place';
 import { valueAt } from '../stroke/value-at';
 
 /** Samples are named to a thousandth. */
@@ -50,6 +50,22 @@ export class LineRoad {
     return valueAt(this.lengths, this.numbers, this.numbers.length, length);
   }
 
+  /** The length that stands which is nearest to one. */
+  within(length: number): number {
+    return Math.min(this.end, Math.max(this.start, length));
+  }
+
+  /** The middle at a length; straight on beyond the ends of the line. */
+  pointBeyond(length: number): [x: number, y: number] {
+    const { spine } = this.line;
+    const place = this.placeAt(length);
+    const [x, y] = pointAt(spine, place);
+    const beyond = length - Math.min(this.length, Math.max(0, length));
+    if (beyond === 0) return [x, y];
+    const [dx, dy] = directionAt(spine, place);
+    return [x + beyond * dx, y + beyond * dy];
+  }
+
   radiusAt(place: number): number {
     return pointAt(this.line.spine, place)[2];
   }
@@ -85,7 +101,12 @@ export class LineRoad {
     return valueAt(this.numbers, this.line.samples, this.numbers.length, place);
   }
 
-  private lengthOfSample(sample: number): number {
+  /** The sample at a length; a part of the way to the next counts as a part. */
+  sampleOf(length: number): number {
+    return this.sampleAt(this.placeAt(length));
+  }
+
+  lengthOfSample(sample: number): number {
     return valueAt(this.line.samples, this.lengths, this.numbers.length, sample);
   }
 }

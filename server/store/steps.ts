@@ -127,10 +127,11 @@ export class StepStore {
 
   private insertMarks(sheetId: string, table: 'strokes' | 'erasures', row: AnyEntity, parts: Parts): void {
     const mark = row as Stroke | Erasure;
-    const stands = 'stands' in mark ? mark.stands : undefined;
-    const bytes = stands ? this.storedSamples(sheetId, stands.samples) : parts.get(row.id);
+    const samplesId = samplesOf(mark);
+    const isOwn = samplesId === row.id;
+    const bytes = isOwn ? parts.get(row.id) : this.storedSamples(sheetId, samplesId);
     if (!bytes) throw new Refusal('missing-part', `The samples of ${row.id} did not come with the step.`);
-    if (!stands)
+    if (isOwn)
       this.statements
         .of('INSERT OR IGNORE INTO samples (sheet_id, id, bytes) VALUES (?, ?, ?)')
         .run(sheetId, row.id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));

@@ -101,6 +101,44 @@ describe.each([
     await context.close();
   });
 
+  it('mends a line: it takes the new way, and is one line as before', async () => {
+    const { page, cdp, errors, context } = await openPage(app.browser, viewport);
+    await newSheet(page, app.server.url, 'Mend', '800', '900');
+    await penStroke(cdp, curve(x, 200, x + width, 200));
+    await stepsReach(page, 1);
+    await page.getByRole('button', { name: /^Edit lines/ }).click();
+    await page.getByRole('radio', { name: 'Mend' }).click();
+    await page.getByText('Draw a part of a line anew').waitFor();
+    const way = Array.from(
+      { length: 30 },
+      (_, i) =>
+        [
+          x + 70 + (120 * i) / 29,
+          200 + 20 * Math.sin((7 * (70 + (120 * i) / 29)) / width) + 70 * Math.sin((Math.PI * i) / 29) ** 2,
+        ] as const,
+    );
+    await page.mouse.move(...way[0]);
+    await page.mouse.down();
+    for (const at of way) await page.mouse.move(...at);
+    await page.waitForTimeout(400);
+    if (process.env.LOOK) await page.screenshot({ path: `/tmp/mend-${viewport.width}.png` });
+    await page.mouse.up();
+    await stepsReach(page, 2);
+    await page.waitForTimeout(500);
+    if (process.env.LOOK) await page.screenshot({ path: `/tmp/mended-${viewport.width}.png` });
+    const lines = await standing(page);
+    expect(lines).toHaveLength(1);
+    expect((await inkOf(page, sheetId(page))).filter((s) => s.deleted)).toHaveLength(1);
+    // Drawn where no line is, it says what to do.
+    await penStroke(cdp, curve(x, 420, x + 60, 420));
+    await page.getByText(/No line is near where this begins or ends/).waitFor();
+    await page.keyboard.press('Control+z');
+    await stepsReach(page, 3);
+    expect((await standing(page)).map((s) => s.id)).not.toEqual(lines.map((s) => s.id));
+    expect(errors).toEqual([]);
+    await context.close();
+  });
+
   it('picks by a loop, moves by dragging, and undo shows to the last pixel what was there', async () => {
     const { page, cdp, errors, context } = await openPage(app.browser, viewport);
     await newSheet(page, app.server.url, 'Edit', '800', '900');

@@ -78,6 +78,8 @@ export class PageWorker {
       case 'in-loop':
       case 'shape':
       case 'copies':
+      case 'snips':
+      case 'mend':
       case 'gap':
         return answerEditing(maker, message);
       case 'preview': {

@@ -3,14 +3,15 @@ import type { Inking } from './inking';
 import type { Picking } from './picking';
 import type { PictureMover } from './picture-mover';
 import type { SheetSession } from './session';
-import type { Snipping } from './snipping';
+import type { WayEdit } from './way-edit';
 
 export interface OpenSheet {
   session: SheetSession;
   inking: Inking;
   mover: PictureMover;
   picking: Picking;
-  snipping: Snipping;
+  /** What going along lines does to them. */
+  wayEdits: Record<'snip' | 'mend', WayEdit>;
 }
 
 const Context = createContext<OpenSheet | undefined>(undefined);

@@ -13,7 +13,7 @@ import { keepWay } from '../store/ways-back';
 import { ApiFailure, overviewAddress } from './api';
 import { Inking } from './inking';
 import { Picking } from './picking';
-import { Snipping } from './snipping';
+import { MEND, SNIP, WayEdit } from './way-edit';
 import { PictureMover } from './picture-mover';
 import { SheetSession, type WayBack } from './session';
 import type { OpenSheet } from './session-context';
@@ -57,7 +57,10 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         inking,
         mover: new PictureMover(opened),
         picking: new Picking(opened, tell.notice),
-        snipping: new Snipping(opened, tell.notice),
+        wayEdits: {
+          snip: new WayEdit(opened, tell.notice, SNIP) as WayEdit,
+          mend: new WayEdit(opened, tell.notice, MEND) as WayEdit,
+        },
       });
     }, failed);
     return () => {

@@ -5,7 +5,7 @@ import { EditButton } from './edit/edit-button';
 import { editKeys } from './edit/edit-keys';
 import { PickGestures } from './edit/pick-gestures';
 import { PickOverlay } from './edit/pick-overlay';
-import { SnipGestures } from './edit/snip-gestures';
+import { WayGestures } from './edit/way-gestures';
 import { handTool } from './hand-tool';
 import { inkKeys } from './ink-keys';
 import { InkStrip } from './ink-strip';
@@ -21,10 +21,10 @@ export const INK: Stop = {
   tool: ({ pen }, settings, ppi, eraserEnd) => handTool(pen, settings, ppi, eraserEnd),
   Float: EditButton,
   OverPaper: PickOverlay,
-  gestures: ({ session, picking, snipping, store }) => {
+  gestures: ({ session, picking, wayEdits, store }) => {
     const { sheet, pen } = store.getState();
     if (!sheet.editing || isErasing(pen)) return undefined;
-    if (sheet.editMode === 'snip') return new SnipGestures(snipping);
+    if (sheet.editMode !== 'pick') return new WayGestures(wayEdits[sheet.editMode]);
     return new PickGestures(session, picking, () => store.getState().pen.picksMore);
   },
   keys: (at) => ({ ...inkKeys(at), ...editKeys(at) }),
@@ -32,7 +32,7 @@ export const INK: Stop = {
     { keys: 'X', does: 'Eraser: tapped keeps it, held borrows it' },
     { keys: 'Shift, held', does: 'Draw a straight line; with Ctrl, Cmd or Alt too, in steps of 15 degrees' },
     { keys: 'E', does: 'Edit lines: pick, move and change those that are there' },
-    { keys: 'W', does: 'Edit lines: the next way, of picking and snipping' },
+    { keys: 'W', does: 'Edit lines: the next way, of picking, snipping and mending' },
     {
       keys: 'Delete',
       does: 'Edit lines: delete what is picked; arrows move it, with Shift by 10 px; Escape picks nothing',

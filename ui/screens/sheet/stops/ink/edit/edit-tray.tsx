@@ -102,6 +102,7 @@ export function EditTray() {
 const HINTS: Record<EditMode, string> = {
   pick: 'Touch a line, or draw a loop around several',
   snip: 'Touch the part of a line between two others, or draw across several parts: they go',
+  mend: 'Draw a part of a line anew: begin on the line, and end on it',
 };
 
 /** What to do while nothing is picked; what was copied can be put down. */

@@ -14,8 +14,8 @@ const REST_MS = 120;
 /** Lines as `[x, y, radius, ...]` in paper px. */
 type Lines = readonly Float32Array[];
 
-/** How lines are marked: with a ring beside them and not on them, or as what goes. */
-export type LineMark = 'ring' | 'goes';
+/** How lines are marked: with a ring beside them and not on them, or in full. */
+export type LineMark = 'ring' | 'full';
 
 /** Marks lines on a canvas that lies over the paper. */
 export class LineMarks {
@@ -69,7 +69,7 @@ const PASSES: Record<LineMark, readonly Pass[]> = {
     ['source-over', GAP_PX + RING_PX, ON_PAPER],
     ['destination-out', GAP_PX, ON_PAPER],
   ],
-  goes: [
+  full: [
     ['source-over', GAP_PX + EDGE_PX, ON_PAPER_EDGE],
     ['source-over', GAP_PX, ON_PAPER],
   ],

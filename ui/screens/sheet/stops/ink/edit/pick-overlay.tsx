@@ -1,6 +1,6 @@
 import { useEffect, useReducer, useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
-import Svg, { Polygon } from 'react-native-svg';
+import Svg, { Polygon, Polyline } from 'react-native-svg';
 import type { Box } from '../../../../../../core/geometry/box';
 import { apply, compose, lengthScale, type Matrix } from '../../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../../core/geometry/view';
@@ -36,23 +36,24 @@ export function PickOverlay() {
 }
 
 function Picked() {
-  const { session, picking, snipping } = useOpenSheet();
-  const isSnipping = useAppSelector((s) => s.sheet.editMode === 'snip');
+  const { session, picking, wayEdits } = useOpenSheet();
+  const mode = useAppSelector((s) => s.sheet.editMode);
+  const wayEdit = mode === 'pick' ? undefined : wayEdits[mode];
   const canvas = useRef<HTMLCanvasElement>(null);
   const marks = useRef<LineMarks>(undefined);
   const [, look] = useReducer((n: number) => n + 1, 0);
   const { stage } = session;
   useEffect(() => stage?.watchView(look), [stage]);
   useEffect(() => picking.watchShown(look), [picking]);
-  useEffect(() => snipping.watchShown(look), [snipping]);
+  useEffect(() => wayEdit?.watchShown(look), [wayEdit]);
   const { shown, loop, movement } = picking;
   const view = stage && viewMatrix(stage.view);
   const toScreen = view && compose(view, movement);
   useEffect(() => {
     if (!canvas.current || !toScreen) return;
     marks.current ??= new LineMarks(canvas.current);
-    const lines = isSnipping ? snipping.shown : (shown?.lines ?? NO_LINES);
-    marks.current.show(lines, toScreen, isSnipping ? 'goes' : 'ring');
+    const lines = wayEdit?.shown ?? shown?.lines ?? NO_LINES;
+    marks.current.show(lines, toScreen, wayEdit ? 'full' : 'ring');
   });
   useEffect(() => () => marks.current?.close(), []);
   if (!stage || !view || !toScreen) return null;
@@ -72,6 +73,11 @@ function Picked() {
           onScale={drag('Scale')}
           onTurn={drag('Turn')}
         />
+      )}
+      {mode === 'mend' && wayEdit?.drawn && !wayEdit.shown.length && (
+        <Svg width="100%" height="100%" style={StyleSheet.absoluteFill}>
+          <Polyline points={pointsOf(wayEdit.drawn, view)} fill="none" stroke={ON_PAPER} strokeWidth={1.5} />
+        </Svg>
       )}
       {loop && (
         <Svg width="100%" height="100%" style={StyleSheet.absoluteFill}>
