@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Erasure, Layer, SheetSettings, Stroke } from '../core/sheet/entities';
 import { isOrder } from '../core/sheet/orders';
 import { isPrintable, MAX_NAME } from '../core/sheet/words';
-import { ENGINE, LEAST_FLAT, LEAST_OPACITY, PEN_KINDS, WIDTH_SOURCES, type Pen } from '../core/stroke/pen';
+import { ENGINE, FILLS, LEAST_FLAT, LEAST_OPACITY, PEN_KINDS, WIDTH_SOURCES, type Pen } from '../core/stroke/pen';
 
 /** Words that every object has are no ids: looked up by name, they would be found. */
 export const id = z
@@ -42,6 +42,7 @@ export const pen = z.strictObject({
   nibDeg: z.number().min(0).max(180).optional(),
   turns: z.literal(true).optional(),
   fades: z.literal(true).optional(),
+  fill: z.enum(FILLS).optional(),
 }) satisfies z.ZodType<Pen>;
 
 /** Farther out than any paper, wherever its picture was moved to. */

@@ -1,7 +1,7 @@
 import ClipperLib from 'clipper-lib';
 import { grow, overlaps, type Box } from '../geometry/box';
 import { spineBox, type DrawableStroke } from '../raster/draw-stroke';
-import { inkOutline } from '../stroke/nib-outline';
+import { enclosed, inkOutline } from '../stroke/nib-outline';
 import { OutlineWorkspace, type Outline } from '../stroke/outline';
 import { partOf, type Spine } from '../stroke/spine';
 
@@ -17,7 +17,7 @@ type ClipperPath = { X: number; Y: number }[];
  *
  * The stroke is cut piece by piece, each by the parts of erasures near it, one after the other: what
  * is left of a piece stays simple, however often it was erased, so the work grows with the number of
- * erasures and not with its square. Pieces overlap in a disc, so that nothing shows between them.
+ * erasures and not with its square. What it fills is one piece. Pieces overlap in a disc, so that nothing shows between them.
  * Yields now and then, so that a caller can stop.
  */
 export function* erasedOutline(
@@ -27,10 +27,12 @@ export function* erasedOutline(
 ): Generator<void, Outline> {
   const left: ClipperPath[] = [];
   let cuts = 0;
-  for (const [from, to] of piecesOf(spine)) {
-    const piece = partOf(spine, from, to);
+  const cones = spine.fill === 'alone' ? [] : [...piecesOf(spine)].map(([from, to]) => partOf(spine, from, to));
+  const pieces = cones.map((piece) => ({ piece, outline: () => inkOutline(piece, arcTolerancePx, work) }));
+  if (spine.fill) pieces.push({ piece: spine, outline: () => enclosed(spine) });
+  for (const { piece, outline } of pieces) {
     const box = grow(spineBox(piece), 1);
-    let rest = toClipper(inkOutline(piece, arcTolerancePx, work));
+    let rest = toClipper(outline());
     for (const hole of holes) {
       if (!overlaps(hole.box, box)) continue;
       for (const near of partsNear(hole.spine, box)) {

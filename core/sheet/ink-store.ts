@@ -419,7 +419,9 @@ export class InkStore {
 
   /** What is left of a stroke under an eraser, together with all that has erased it before, where that severs it. */
   private leftOf(record: StrokeRecord, eraser: Spine): SampleRange[] | undefined {
-    const { stands } = record;
+    const { stands, pen } = record;
+    // What is filled is one piece, however it is cut.
+    if (pen.fill) return undefined;
     const line = this.measured(record);
     const before = this.holesIn(record, 0, 'exact').map((hole) => hole.spine);
     return leftBy(line, stands ?? { from: 0, to: line.last }, eraser, before);

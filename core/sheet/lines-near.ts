@@ -33,6 +33,7 @@ export function* linesNear(
       if (record.pen.fades) continue;
       const { spine, holes } = ink.drawable(record, 0, 'exact');
       const point = nearestOn(spine, x, y);
+      if (spine.fill && encloses(spine, x, y)) point.gap = Math.min(point.gap, 0);
       if (point.gap <= reach && !isErased(holes, point))
         near.push({ id: record.stroke.id, x: point.x, y: point.y, gap: point.gap });
     }
@@ -69,4 +70,17 @@ export function nearestOn(
     }
   }
   return best;
+}
+
+/** Whether a line, its ends joined straight, winds around a place. */
+function encloses({ data, count }: Spine, x: number, y: number): boolean {
+  let winding = 0;
+  for (let i = 0; i < count; i++) {
+    const a = 3 * i;
+    const b = 3 * ((i + 1) % count);
+    const [ay, by] = [data[a + 1], data[b + 1]];
+    if (ay <= y === by <= y) continue;
+    if (data[a] + ((y - ay) * (data[b] - data[a])) / (by - ay) > x) winding += ay < by ? 1 : -1;
+  }
+  return winding !== 0;
 }

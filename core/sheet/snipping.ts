@@ -107,6 +107,7 @@ function* touchedBy(
   const id = yield* lineAt(ink, layerIds, way[0], way[1], reach);
   if (id !== undefined)
     for (const record of yield* ink.readable(ink.standing([id]))) {
+      if (record.pen.fill) continue;
       const line = ink.measured(record);
       take(record, line, nearestOn(line.spine, way[0], way[1]).place);
     }
@@ -117,7 +118,7 @@ function* touchedBy(
     const found = ink.find(layerId, box);
     for (let from = 0; from < found.length; from += PART)
       for (const record of yield* ink.readable(found, from, from + PART)) {
-        if (record.pen.fades) continue;
+        if (record.pen.fades || record.pen.fill) continue;
         const line = ink.measured(record);
         const { holes } = ink.drawable(record, 0, 'exact');
         for (const { a, ...at } of crossings(line.spine, pen)) if (!isErased(holes, at)) take(record, line, a);

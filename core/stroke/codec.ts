@@ -1,5 +1,7 @@
 import { BitReader, BitWriter } from './bits';
+import { decodePath, flattened, isPath } from './path';
 import { CHANNELS, emptySamples, type Samples } from './samples';
+import { unzigzag, zigzag } from './zigzag';
 
 const VERSION = 1;
 /** Two minutes of a pen at 1000 Hz: a longer stroke goes on as another. */
@@ -54,6 +56,10 @@ const LEANLESS = 4;
 
 /** Reads the first `number` channels. */
 function decodeChannels(bytes: Uint8Array, number: number, into: Samples): void {
+  if (isPath(bytes)) {
+    flattened(decodePath(bytes), into);
+    return;
+  }
   const input = new BitReader(bytes);
   const version = input.bits(8);
   if (version !== VERSION) throw new RangeError(`stroke data of version ${version}, expected ${VERSION}`);
@@ -63,6 +69,7 @@ function decodeChannels(bytes: Uint8Array, number: number, into: Samples): void 
   if (count < 1 || count > MAX_SAMPLES) throw new RangeError(`impossible sample count ${count}`);
   into.unitLog2 = unitLog2;
   into.count = count;
+  into.isPath = false;
   for (let i = 0; i < number; i++) {
     const name = CHANNELS[i];
     if (into[name].length < count) into[name] = new Int32Array(count);
@@ -138,10 +145,3 @@ function unwrapped(degrees: Int32Array, count: number): Int32Array {
   }
   return out;
 }
-
-const zigzag = (v: number): number => (v < 0 ? -2 * v - 1 : 2 * v);
-/** Without `%`: on doubles it is the slowest operation of the whole decoding. */
-const unzigzag = (v: number): number => {
-  const half = Math.floor(v / 2);
-  return v === 2 * half ? half : -half - 1;
-};

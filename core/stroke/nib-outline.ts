@@ -1,6 +1,6 @@
 import type { Footprint } from './footprint';
 import { outlineOf, OutlineWorkspace, type Outline } from './outline';
-import { Spine } from './spine';
+import { copyOf, Spine } from './spine';
 import { directionWithin, piecesOf } from './turning-nib';
 
 /**
@@ -9,6 +9,12 @@ import { directionWithin, piecesOf } from './turning-nib';
  * @param tolerancePx as {@link outlineOf}. A soft edge and grain are no matter of outlines.
  */
 export function inkOutline(spine: Spine, tolerancePx: number, work = new OutlineWorkspace()): Outline {
+  if (spine.fill) {
+    const line = copyOf(spine);
+    line.fill = undefined;
+    const inside = enclosed(spine);
+    return spine.fill === 'alone' ? inside : joined([inside, inkOutline(line, tolerancePx, work)]);
+  }
   const { footprint, own, count } = spine;
   if (!footprint || footprint.flat === 1) return outlineOf(spine, tolerancePx, work);
   if (!own) return flatOutline(spine, footprint, tolerancePx, work);
@@ -26,6 +32,23 @@ export function inkOutline(spine: Spine, tolerancePx: number, work = new Outline
     }
   }
   return joined(pieces);
+}
+
+/** What a line encloses, its ends joined straight, clockwise as all outlines are. */
+export function enclosed({ data, count }: Spine): Outline {
+  let area = 0;
+  for (let i = 0; i < count; i++) {
+    const a = 3 * i;
+    const b = 3 * ((i + 1) % count);
+    area += data[a] * data[b + 1] - data[b] * data[a + 1];
+  }
+  const xy = new Float64Array(2 * count);
+  for (let i = 0; i < count; i++) {
+    const at = 3 * (area < 0 ? count - 1 - i : i);
+    xy[2 * i] = data[at];
+    xy[2 * i + 1] = data[at + 1];
+  }
+  return { xy, ends: [count] };
 }
 
 /** Adds the point at the part `u` of the way from point i of a spine to the next. */

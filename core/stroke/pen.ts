@@ -11,6 +11,10 @@ export type WidthSource = (typeof WIDTH_SOURCES)[number];
 /** The version of the formulas in `core/stroke` and `core/raster`, kept with each stroke. */
 export const ENGINE = 3;
 
+/** How what a line encloses is filled. */
+export const FILLS = ['with', 'alone'] as const;
+export type Fill = (typeof FILLS)[number];
+
 /** Everything besides the samples that shapes a stroke. */
 export interface Pen {
   kind: PenKind;
@@ -45,6 +49,8 @@ export interface Pen {
   nibDeg?: number;
   /** A flat nib lies across the pen and turns with it; `nibDeg` holds where a pen stands upright or has no tilt. */
   turns?: true;
+  /** What a line encloses, its ends joined straight, is ink as well: with the line, or alone; absent: it is not. */
+  fill?: Fill;
   /** A soft eraser: it takes away from all that lies below its stroke in the layer, where it would lay ink. */
   fades?: true;
 }

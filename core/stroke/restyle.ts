@@ -1,4 +1,4 @@
-import { makePen, settingsOf, type Pen, type PenKind, type PenSettings } from './pen';
+import { makePen, settingsOf, type Fill, type Pen, type PenKind, type PenSettings } from './pen';
 import { EVEN_PRESSURE } from './pressure-curve';
 
 /** What can be changed of a line afterwards; what is absent stays as it is. */
@@ -11,6 +11,7 @@ export interface Restyle {
   sizeAddPx?: number;
   steady?: number;
   settings?: Partial<PenSettings>;
+  fill?: Fill | 'none';
 }
 
 /** Bounds of a line's size, paper px. */
@@ -46,7 +47,7 @@ export function settingsFrom(pen: Pen): PenSettings {
  */
 export function restyled(
   pen: Pen,
-  { kind, sizePx, sizeFactor = 1, sizeAddPx = 0, steady, settings }: Restyle,
+  { kind, sizePx, sizeFactor = 1, sizeAddPx = 0, steady, settings, fill = pen.fill ?? 'none' }: Restyle,
   hasPressure: boolean,
 ): Pen {
   if (pen.fades) return pen;
@@ -55,6 +56,7 @@ export function restyled(
   const base = isOther ? settingsOf(kind) : settingsFrom(pen);
   const pressed = pen.widthFrom === 'even' ? hasPressure : pen.widthFrom === 'pressure';
   const made = makePen(kind ?? pen.kind, size, steady ?? pen.steady, pressed, pen.handScale, { ...base, ...settings });
+  if (fill !== 'none') made.fill = fill;
   const tapersStay =
     !isOther && size === pen.sizePx && !Object.keys(settings ?? {}).some((name) => name.startsWith('taper'));
   // Multiples of the size and back would change their last bits.

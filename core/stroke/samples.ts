@@ -12,6 +12,8 @@ export interface Samples {
   pressure: Int32Array;
   altitude: Int32Array;
   azimuth: Int32Array;
+  /** Places of a path that was set by its nodes: `pressure` is the width there, as a part of the pen's size. */
+  isPath?: boolean;
 }
 
 /** Samples of no points, to be filled. */

@@ -9,6 +9,7 @@ import type { HandPoint } from './samples';
 import { SampleClock } from './sample-clock';
 import { Simplifier, type PointSink } from './simplifier';
 import { Spine } from './spine';
+import { Tapers } from './tapers';
 import { valueAt } from './value-at';
 
 /**
@@ -44,7 +45,7 @@ export interface Builder {
   restart(pen: Pen, tolerancePx: number): void;
   push(x: number, y: number, tMs: number, pressure: number, altitudeDeg?: number, azimuthDeg?: number): void;
   settle(): void;
-  tail(out: Spine, repeated?: number): void;
+  tail(out: Spine, repeated?: number, guessed?: readonly HandPoint[]): void;
   /** Ends a stroke of which nothing has settled: from then on it can be walked, and places named. */
   end(): void;
   /** Walks the whole of an ended stroke. */
@@ -85,7 +86,7 @@ export class SpineBuilder implements Builder {
   private readonly lookahead = new Simplifier();
   private readonly sums = noSums();
   private readonly smoothedPlace = { x: 0, y: 0 };
-  private readonly tapers = { inPx: 0, outFrom: 0, outPx: 0, end: 0, isShort: false };
+  private readonly tapers = new Tapers();
   private readonly lean = new Lean();
   private footprint: Footprint | undefined;
   private leans = false;
@@ -164,7 +165,7 @@ export class SpineBuilder implements Builder {
       this.smooth(this.smoothed++, sure, limit);
     }
     const { tapers } = this;
-    this.setTapers(limit);
+    tapers.set(pen, limit, this.measuredPx);
     // Tapers are as long as the pen allows once the stroke has room for both; a part of the length grows with it.
     if (tapers.isShort || (pen.taperInPart !== undefined && limit < this.measuredPx)) return;
     // Segment k bends towards the knots after k + 1, so it waits for them.
@@ -214,7 +215,7 @@ export class SpineBuilder implements Builder {
       if (isDot) this.opening[k] = this.dotOpening();
     }
     for (let k = this.smoothed; k < count; k++) this.smooth(k, count, end);
-    this.setTapers(end);
+    this.tapers.set(this.pen, end, this.measuredPx);
   }
 
   /** Walks what has not settled of an ended stroke; places are lengths of the hand's way, paper px. */
@@ -310,36 +311,11 @@ export class SpineBuilder implements Builder {
     }
   }
 
-  /** Tapers for a stroke of length `end`: shortened in proportion where it has no room for both. */
-  private setTapers(end: number): void {
-    const { pen, tapers } = this;
-    const measured = end < this.measuredPx ? end : this.measuredPx;
-    const inPx = pen.taperInPx + (pen.taperInPart ?? 0) * measured;
-    const outPx = pen.taperOutPx + (pen.taperOutPart ?? 0) * measured;
-    const both = inPx + outPx;
-    // A dot stays round: what lies within the nib itself is not tapered.
-    const room = Math.max(0, end - pen.sizePx / 2);
-    tapers.isShort = both > room;
-    const part = tapers.isShort ? room / both : 1;
-    tapers.inPx = inPx * part;
-    tapers.outPx = outPx * part;
-    tapers.outFrom = end - tapers.outPx;
-    tapers.end = end;
-  }
-
-  private tapered(r: number, s: number): number {
-    const { inPx, outFrom, outPx, end } = this.tapers;
-    let out = r;
-    if (s < inPx) out *= eased(s / inPx);
-    if (s > outFrom && outPx > 0) out *= eased(s < end ? (end - s) / outPx : 0);
-    return out;
-  }
-
   /** Walks the cubic from knot k to k + 1, knowing the first `known` smoothed knots. */
   private walkSegment(k: number, known: number, line: PointSink, out: Spine): void {
     const { sx, sy, sr } = this;
     const { s } = this.knots;
-    if (k === 0) line.add(sx[0], sy[0], this.tapered(sr[0], 0), out, 0);
+    if (k === 0) line.add(sx[0], sy[0], this.tapers.tapered(sr[0], 0), out, 0);
     const dx = sx[k + 1] - sx[k];
     const dy = sy[k + 1] - sy[k];
     const d = Math.sqrt(dx * dx + dy * dy);
@@ -352,7 +328,6 @@ export class SpineBuilder implements Builder {
     const ds = s[k + 1] - s[k];
     const pieces = this.piecesOf(
       k,
-      ds,
       Math.abs(ax * d - dx) + Math.abs(ay * d - dy) + Math.abs(bx * d - dx) + Math.abs(by * d - dy),
     );
     for (let j = 1; j <= pieces; j++) {
@@ -364,21 +339,17 @@ export class SpineBuilder implements Builder {
       const isEnd = j === pieces;
       const px = isEnd ? sx[k + 1] : sx[k] + blend * dx + h0 * ax - h1 * bx;
       const py = isEnd ? sy[k + 1] : sy[k] + blend * dy + h0 * ay - h1 * by;
-      line.add(px, py, this.tapered(sr[k] + u * (sr[k + 1] - sr[k]), s[k] + u * ds), out, s[k] + u * ds);
+      line.add(px, py, this.tapers.tapered(sr[k] + u * (sr[k + 1] - sr[k]), s[k] + u * ds), out, s[k] + u * ds);
     }
   }
 
   /** Into how many straight pieces segment k is cut. `off`: how far its tangents are from its chord. */
-  private piecesOf(k: number, ds: number, off: number): number {
+  private piecesOf(k: number, off: number): number {
     const { tapers, tolerancePx, sr } = this;
     const { s } = this.knots;
     // A Hermite span leaves its chord by at most 4/27 of each tangent's excess; pieces quarter it.
     let squared = (0.15 * off) / tolerancePx;
-    // A straight piece of a taper that covers the part u of it is off by r u^2 / 4.
-    const r = Math.max(sr[k], sr[k + 1]) / (4 * tolerancePx);
-    if (s[k] < tapers.inPx) squared = Math.max(squared, (r * ds * ds) / (tapers.inPx * tapers.inPx));
-    if (s[k + 1] > tapers.outFrom && tapers.outPx > 0)
-      squared = Math.max(squared, (r * ds * ds) / (tapers.outPx * tapers.outPx));
+    squared = Math.max(squared, tapers.squaredPieces(Math.max(sr[k], sr[k + 1]), s[k], s[k + 1], tolerancePx));
     return Math.min(MAX_PIECES, Math.max(1, Math.ceil(Math.sqrt(squared))));
   }
 
@@ -424,6 +395,3 @@ export class SpineBuilder implements Builder {
 /** A chord this many times shorter than its neighbour is taken over more knots, so many at most. */
 const LIKE = 3;
 const CHORD_KNOTS = 6;
-
-/** Rises from 0 to 1 with a rounded shoulder. */
-const eased = (u: number): number => u * (2 - u);

@@ -4,6 +4,7 @@ import { ENGINE, makePen, type Pen } from './pen';
 import { emptySamples, PRESSURE_MAX, TICKS_PER_MS, type Samples } from './samples';
 import { LinePart, MeasuredLine } from './line-part';
 import { usesLean } from './lean';
+import { PathBuilder } from './path-builder';
 import { copyOf, Spine } from './spine';
 import { SpineBuilder, type Builder } from './spine-builder';
 
@@ -25,6 +26,7 @@ export interface MeasuredSpine {
 export class SpineMaker {
   private readonly builder = new SpineBuilder(ANY_PEN, 1);
   private readonly earlier: Record<number, Builder | undefined> = {};
+  private path: PathBuilder | undefined;
   private readonly tail = new Spine();
   private readonly scratch = emptySamples();
   private readonly part = new LinePart();
@@ -47,6 +49,7 @@ export class SpineMaker {
     const spine = new Spine();
     builder.walk(part, spine);
     part.flush(spine);
+    spine.fill = pen.fill;
     spine.isCutStart = from > 0;
     spine.isCutEnd = to < samples.count - 1;
     return copyOf(spine);
@@ -59,6 +62,7 @@ export class SpineMaker {
     const spine = new Spine(samples.count);
     const line = new MeasuredLine();
     builder.walk(line, spine);
+    spine.fill = pen.fill;
     return {
       spine,
       samples: Float64Array.from(line.places, (place) => builder.sampleAt(place)),
@@ -83,6 +87,7 @@ export class SpineMaker {
     spine.append(settled, 0, settled.count);
     spine.append(tail, skipped, tail.count);
     spine.footprint = tail.footprint;
+    spine.fill = pen.fill;
     return spine;
   }
 
@@ -93,7 +98,7 @@ export class SpineMaker {
   }
 
   private filled(samples: Samples, pen: Pen, engine: number, tolerancePx: number): Builder {
-    const builder = this.builderOf(engine);
+    const builder = samples.isPath ? (this.path ??= new PathBuilder()) : this.builderOf(engine);
     builder.restart(pen, tolerancePx);
     const perPx = 2 ** samples.unitLog2;
     for (let i = 0; i < samples.count; i++)

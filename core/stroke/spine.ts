@@ -1,4 +1,5 @@
 import type { Footprint } from './footprint';
+import type { Fill } from './pen';
 
 /** What is kept of a point whose nib turns or presses: its strength 0 to 1, and the direction of its width (x, y). */
 export const OWN = 3;
@@ -16,6 +17,8 @@ export class Spine {
   isCutEnd = false;
   /** Absent: round and hard. Otherwise the radius is that of the nib's width. */
   footprint: Footprint | undefined;
+  /** What it encloses is ink, too, or alone; see {@link Pen}. */
+  fill: Fill | undefined;
   /** {@link OWN} values a point, where strength or direction change along the stroke. */
   own: Float64Array<ArrayBuffer> | undefined;
   /** Asked for what a point has of its own when it is pushed, by its place along the line. */
@@ -53,7 +56,7 @@ export class Spine {
   clear(): void {
     this.count = 0;
     this.isCutStart = this.isCutEnd = false;
-    this.footprint = this.own = this.ownAt = undefined;
+    this.footprint = this.own = this.ownAt = this.fill = undefined;
   }
 
   private ownMemory(): Float64Array {
@@ -86,6 +89,7 @@ export function copyOf(spine: Spine): Spine {
   copy.isCutStart = spine.isCutStart;
   copy.isCutEnd = spine.isCutEnd;
   copy.footprint = spine.footprint;
+  copy.fill = spine.fill;
   copy.own = spine.own?.slice(0, OWN * spine.count);
   return copy;
 }

@@ -16,6 +16,7 @@ import { PackedStrokes, StrokePacker } from '../../core/sheet/packed-strokes';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, putRows, type Change, type Step } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
+import { encodePath, type StrokePath } from '../../core/stroke/path';
 import { ENGINE, makePen, type Pen } from '../../core/stroke/pen';
 import type { Samples } from '../../core/stroke/samples';
 
@@ -117,6 +118,14 @@ export class TestSheet {
     const order = `a${String(this.n).padStart(6, '0')}`;
     const stroke = strokeEntity(id, { order, colour, pen, matrix });
     this.act([putRows('strokes', stroke)], [id, encodeSamples(samples)]);
+    return id;
+  }
+
+  /** A line that was set by its nodes. */
+  path(path: StrokePath, pen: Pen): string {
+    const id = `s${String(this.n++).padStart(6, '0')}`;
+    const stroke = strokeEntity(id, { order: `a${String(this.n).padStart(6, '0')}`, pen });
+    this.act([putRows('strokes', stroke)], [id, encodePath(path)]);
     return id;
   }
 

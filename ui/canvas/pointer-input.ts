@@ -1,6 +1,7 @@
 import { leanOfTilt } from '../../core/geometry/tilt';
 import { straightened } from '../../core/geometry/straight-line';
 import { MAX_SAMPLES } from '../../core/stroke/codec';
+import type { StrokePath } from '../../core/stroke/path';
 import type { HandPoint } from '../../core/stroke/samples';
 import { PointerArbiter, type ArbiterRules, type Contact, type Intents } from './pointer-arbiter';
 import type { Stage } from './stage';
@@ -10,6 +11,8 @@ export interface PointerHost extends Pick<Intents, 'pageStart' | 'pageMove' | 'p
   stage: Stage;
   /** `adds`: Shift was held. */
   strokeStart(start: { hasPressure: boolean; eraserEnd: boolean; isPen: boolean; adds: boolean }): void;
+  /** What the hand makes of its way, where it does not draw it as it is. @param isEven Shift is held. */
+  pathOf(hand: readonly HandPoint[], isEven: boolean): StrokePath | undefined;
   /** The line under the nib ends there now, paper px. */
   strokeMoved(at: HandPoint): void;
   strokeEnd(): void;
@@ -221,6 +224,11 @@ export class PointerInput {
     const wasRuled = this.isRuled;
     this.isRuled = e.shiftKey;
     const { stage } = this.host;
+    const path = this.host.pathOf(this.hand, e.shiftKey);
+    if (path) {
+      stage.redrawPath(path);
+      return this.host.strokeMoved(this.hand[this.hand.length - 1]);
+    }
     const steps = e.ctrlKey || e.metaKey || e.altKey ? ANGLE_STEP_DEG : undefined;
     const line = e.shiftKey ? straightened(this.hand, steps) : this.hand;
     if (e.shiftKey || wasRuled) stage.redrawStroke(line);

@@ -5,6 +5,8 @@ import { parseColour } from '../../core/raster/pixels';
 import { levelFor, TILE } from '../../core/raster/tiles';
 import type { Layer, SheetSettings } from '../../core/sheet/entities';
 import type { PaperSize } from '../../core/sheet/paper';
+import { decodeSamples } from '../../core/stroke/codec';
+import { decodePath, isPath, type StrokePath } from '../../core/stroke/path';
 import type { Pen } from '../../core/stroke/pen';
 import { handPointAt, type HandPoint, type Samples } from '../../core/stroke/samples';
 import type { SheetClient } from '../../workers/sheet-client';
@@ -53,7 +55,8 @@ export interface StageProbe {
 
 /** A stroke that is kept although its layer takes no ink. */
 export interface HeldInk {
-  samples: Samples;
+  /** Its packed samples, or its path. */
+  bytes: Uint8Array;
   pen: Pen;
   colour: string;
 }
@@ -275,6 +278,19 @@ export class Stage {
     const { pen, colour, level } = wet.stroke;
     const stroke = new WetStroke(pen, colour, level, this.deviceScale);
     for (const point of points) stroke.add(point);
+    this.replaceWet(stroke);
+  }
+
+  /** The stroke under the nib is this path, from its beginning. */
+  redrawPath(path: StrokePath): void {
+    if (!this.wet) return;
+    const { pen, colour, level } = this.wet.stroke;
+    this.replaceWet(new WetStroke(pen, colour, level, this.deviceScale, path));
+  }
+
+  private replaceWet(stroke: WetStroke): void {
+    const { wet } = this;
+    if (!wet) return;
     this.wet = { ...wet, stroke, seen: 0 };
     if (wet.layerId === null) this.screen.paintHeld(this.heldWet);
     else this.screen.unpaintWet(wet.layerId, wet.stroke);
@@ -283,13 +299,13 @@ export class Stage {
 
   /** How many samples the stroke under the nib has. */
   get wetSamples(): number {
-    return this.wet?.stroke.recorder.count ?? 0;
+    return this.wet?.stroke.count ?? 0;
   }
 
   /** Ends the stroke; its pixels stay until tiles show them. `area`: paper px. Undefined when there was none. */
-  endStroke(): { samples: Samples; area: Box; leftover?: WetInk } | undefined {
+  endStroke(): { samples: Samples; path?: StrokePath; area: Box; leftover?: WetInk } | undefined {
     const { wet } = this;
-    if (!wet || wet.stroke.recorder.count === 0) {
+    if (!wet || wet.stroke.count === 0) {
       this.discardStroke();
       return undefined;
     }
@@ -299,10 +315,11 @@ export class Stage {
     const area = stroke.paperArea;
     this.lastInk = area;
     const samples = stroke.samples();
-    if (layerId === null) return { samples, area };
+    const { path } = stroke;
+    if (layerId === null) return { samples, path, area };
     const leftover: WetInk = { stroke, layerId, erases, isPending: true };
     this.leftovers.push(leftover);
-    return { samples, area, leftover };
+    return { samples, path, area, leftover };
   }
 
   /** Takes the stroke away without a trace. */
@@ -333,9 +350,11 @@ export class Stage {
 
   private showHeld(): void {
     const { sight, level } = this.screen;
-    this.heldWet = this.held.map(({ samples, pen, colour }) => {
-      const stroke = new WetStroke(pen, parseColour(colour), level, this.deviceScale);
-      for (let i = 0; i < samples.count; i++) stroke.add(handPointAt(samples, i));
+    this.heldWet = this.held.map(({ bytes, pen, colour }) => {
+      const path = isPath(bytes) ? decodePath(bytes) : undefined;
+      const stroke = new WetStroke(pen, parseColour(colour), level, this.deviceScale, path);
+      const samples = decodeSamples(bytes);
+      for (let i = 0; !path && i < samples.count; i++) stroke.add(handPointAt(samples, i));
       stroke.frame(sight);
       return stroke;
     });
@@ -348,8 +367,8 @@ export class Stage {
     const began = this.probe ? performance.now() : 0;
     const dirty = wet.stroke.frame(this.screen.sight);
     if (dirty.x1 > dirty.x0) this.screen.paintWet(wet, dirty);
-    if (this.probe?.wetFrame) this.probe.wetFrame(performance.now() - began, wet.stroke.recorder.count - wet.seen, 0);
-    wet.seen = wet.stroke.recorder.count;
+    if (this.probe?.wetFrame) this.probe.wetFrame(performance.now() - began, wet.stroke.count - wet.seen, 0);
+    wet.seen = wet.stroke.count;
   }
 
   // ---- frames and tiles
@@ -368,7 +387,7 @@ export class Stage {
     const moved = this.viewDirty;
     if (this.viewDirty) this.showView();
     if (this.wantDirty) this.sendWants();
-    if (this.wet && this.wet.stroke.recorder.count > this.wet.seen) this.wetFrame();
+    if (this.wet && this.wet.stroke.count > this.wet.seen) this.wetFrame();
     if (moved) this.probe?.viewFrame?.(performance.now() - began);
   }
 

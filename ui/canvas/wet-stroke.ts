@@ -10,9 +10,18 @@ import { eachTile, TILE, tileBox, tilesOver } from '../../core/raster/tiles';
 import { toleranceAt } from '../../core/sheet/ink-box';
 import { footprintOf } from '../../core/stroke/footprint';
 import type { Pen } from '../../core/stroke/pen';
-import { SampleRecorder, unitLog2For, type HandPoint, type Samples } from '../../core/stroke/samples';
+import { flattened, type StrokePath } from '../../core/stroke/path';
+import { PathBuilder } from '../../core/stroke/path-builder';
+import {
+  emptySamples,
+  handPointAt,
+  SampleRecorder,
+  unitLog2For,
+  type HandPoint,
+  type Samples,
+} from '../../core/stroke/samples';
 import { partOf, Spine } from '../../core/stroke/spine';
-import { SpineBuilder } from '../../core/stroke/spine-builder';
+import { SpineBuilder, type Builder } from '../../core/stroke/spine-builder';
 
 const NOWHERE: Box = { x0: 0, y0: 0, x1: 0, y1: 0 };
 
@@ -38,7 +47,7 @@ export class WetStroke {
   readonly recorder: SampleRecorder;
   /** Everything touched so far, grid px. */
   area: Box = NOWHERE;
-  private readonly builder: SpineBuilder;
+  private readonly builder: Builder;
   private readonly tail = new Spine();
   /** Cones in the settled masks. The joint after a cone takes the next one: the last settled cone waits for it. */
   private drawn = 0;
@@ -49,24 +58,42 @@ export class WetStroke {
   private readonly touched = new Set<string>();
   private readonly changed = new Set<string>();
 
+  /** How many samples it is made of. */
+  count = 0;
   private guessed: readonly HandPoint[] = [];
   private readonly strength: number;
   /** Its ink is not the same all over its nib: no disc covers anything wholly. */
   private readonly isUneven: boolean;
   private readonly grain: Grain | undefined;
 
-  /** @param devicePxPerPaperPx decides how finely the hand is recorded. */
+  /**
+   * @param devicePxPerPaperPx decides how finely the hand is recorded.
+   * @param path what it is, where it was set by nodes; nothing is added to it.
+   */
   constructor(
     readonly pen: Pen,
     readonly colour: Rgb,
     readonly level: number,
     devicePxPerPaperPx: number,
+    readonly path?: StrokePath,
   ) {
     this.recorder = new SampleRecorder(unitLog2For(devicePxPerPaperPx));
-    this.builder = new SpineBuilder(pen, toleranceAt(level));
+    this.builder = path ? new PathBuilder() : new SpineBuilder(pen, toleranceAt(level));
+    if (path) this.addPath(path);
     this.strength = inkStrength(pen.opacity);
     this.isUneven = footprintOf(pen) !== undefined;
     this.grain = pen.grain ? new Grain(2 ** level, pen.grain) : undefined;
+  }
+
+  private addPath(path: StrokePath): void {
+    const { builder } = this;
+    builder.restart(this.pen, toleranceAt(this.level));
+    const samples = flattened(path, emptySamples());
+    for (let i = 0; i < samples.count; i++) {
+      const { x, y, tMs, pressure } = handPointAt(samples, i);
+      builder.push(x, y, tMs, pressure);
+    }
+    this.count = samples.count;
   }
 
   /** Where the device thinks that the pen goes next: drawn in the next frame, and never kept. */
@@ -76,6 +103,7 @@ export class WetStroke {
 
   add(point: HandPoint): void {
     const p = this.recorder.add(point);
+    this.count++;
     this.builder.push(p.x, p.y, p.tMs, p.pressure, p.altitudeDeg, p.azimuthDeg);
   }
 
@@ -100,6 +128,8 @@ export class WetStroke {
     for (const key of this.touched) this.changed.add(key);
     // The cone that waits, after the one that it joins.
     builder.tail(this.tail, 3, this.guessed);
+    // Only of a path all is there to be filled.
+    this.tail.fill = this.path && this.pen.fill;
     this.guessed = [];
     const before = this.tailArea;
     this.tailArea = gridArea(spineBox(this.tail), scale);

@@ -7,10 +7,13 @@ import type { ErasedStroke } from '../../core/sheet/ink-store';
 import { orderAbove, orderBelow } from '../../core/sheet/orders';
 import type { PaperSize } from '../../core/sheet/paper';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
-import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/codec';
 import type { Catch, Place } from '../../core/stroke/met-ends';
+import type { HandPoint } from '../../core/stroke/samples';
 import { eraserPen, type Eraser } from '../../core/stroke/eraser';
-import { ENGINE, makePen, type Pen, type PenKind, type PenSettings } from '../../core/stroke/pen';
+import { pathOf, type Form } from '../../core/stroke/forms';
+import { encodePath, type StrokePath } from '../../core/stroke/path';
+import { ENGINE, makePen, type Fill, type Pen, type PenKind, type PenSettings } from '../../core/stroke/pen';
 import { OutOfReach } from '../../workers/sheet-client';
 import type { WetInk } from '../canvas/paper-screen';
 import type { WetTarget } from '../canvas/stage';
@@ -30,6 +33,9 @@ export interface HandTool {
   beneath: boolean;
   /** How readily its ends meet lines. */
   catching: Catch;
+  /** What the hand makes, and whether what it encloses is ink, too. */
+  form: Form;
+  fill?: Fill;
   /** It erases instead. */
   eraser?: Eraser;
 }
@@ -96,10 +102,10 @@ export class Inking {
     if (eraser && obstacle) return this.tell(nothingErased(obstacle, layer));
     const pen = eraser
       ? eraserPen(eraser, hasPressure, stage.view.scale)
-      : makePen(tool.kind, tool.sizePx, tool.steady, hasPressure, stage.view.scale, tool.settings);
+      : filled(makePen(tool.kind, tool.sizePx, tool.steady, hasPressure, stage.view.scale, tool.settings), tool.fill);
     const target: WetTarget = { layerId: obstacle ? null : layer!.id, erases: eraser !== undefined };
     this.current = { tool, pen, target, hasPressure };
-    this.catching.begin(eraser ? 'off' : tool.catching, target.layerId);
+    this.catching.begin(eraser || tool.form !== 'freehand' ? 'off' : tool.catching, target.layerId);
     stage.beginStroke(pen, eraser ? ERASER_COLOUR : tool.colour, target);
   }
 
@@ -107,6 +113,13 @@ export class Inking {
   watchMeetings(onMeet: (at: Place | undefined) => void): () => void {
     this.onMeet = onMeet;
     return () => (this.onMeet = () => {});
+  }
+
+  /** What the hand's way has become, where it makes a form. @param isEven its sides are as long as each other. */
+  pathOf(hand: readonly HandPoint[], isEven: boolean): StrokePath | undefined {
+    const { current } = this;
+    if (!current || current.tool.eraser) return undefined;
+    return pathOf(current.tool.form, hand[0], hand[hand.length - 1], isEven);
   }
 
   /** The nib is there now, paper px. */
@@ -128,15 +141,17 @@ export class Inking {
     const done = stage?.endStroke();
     if (!current || !stage || !done) return;
     const { pen, tool, target } = current;
-    const samples = tool.eraser || tool.catching === 'off' ? done.samples : await this.catching.met(done.samples);
-    const bytes = encodeSamples(samples);
-    if (!tool.eraser)
+    const { path } = done;
+    const isPlain = tool.eraser !== undefined || path !== undefined || tool.catching === 'off';
+    const samples = isPlain ? done.samples : await this.catching.met(done.samples);
+    const bytes = path ? encodePath(path) : encodeSamples(samples);
+    if (!tool.eraser && !path)
       this.lastHand = {
         bytes,
         hasPressure: pen.widthFrom === 'pressure' || current.hasPressure,
         handScale: pen.handScale,
       };
-    if (isOffPaper(done.area, this.session.paper)) {
+    if (isOffPaper(done.area, this.session.paper) || (path && isNothing(path, stage.view.scale))) {
       if (done.leftover) stage.forget(done.leftover);
       return;
     }
@@ -145,7 +160,8 @@ export class Inking {
     // Only with all strokes there is it known which is the lowest.
     if (tool.beneath) await this.session.ready;
     const { stroke, part } = this.makeStroke(target.layerId, bytes, pen, tool);
-    await this.session.act('Ink line', [putRows('strokes', stroke)], { parts: [part], leftover: done.leftover });
+    const label = tool.form === 'freehand' ? 'Ink line' : `Ink ${tool.form}`;
+    await this.session.act(label, [putRows('strokes', stroke)], { parts: [part], leftover: done.leftover });
   }
 
   private async erase(layerId: string, bytes: Uint8Array, pen: Pen, leftover: WetInk | undefined): Promise<void> {
@@ -270,10 +286,20 @@ export class Inking {
 
   private setHeld(held: HeldStroke[]): void {
     this.held = held;
-    this.session.stage?.setHeld(held.map((h) => ({ samples: decodeSamples(h.bytes), pen: h.pen, colour: h.colour })));
+    this.session.stage?.setHeld(held.map((h) => ({ bytes: h.bytes, pen: h.pen, colour: h.colour })));
     this.onHeld(held);
   }
 }
+
+/** A form that is smaller than this, CSS px, was not meant. */
+const LEAST_FORM_PX = 2;
+
+function isNothing({ nodes }: StrokePath, scale: number): boolean {
+  const [{ x, y }] = nodes;
+  return nodes.every((one) => Math.hypot(one.x - x, one.y - y) * scale < LEAST_FORM_PX);
+}
+
+const filled = (pen: Pen, fill: Fill | undefined): Pen => (fill ? { ...pen, fill } : pen);
 
 /** Whether nothing of a stroke can show on the paper. @param area paper px. */
 const isOffPaper = ({ x0, y0, x1, y1 }: Box, paper: PaperSize): boolean =>

@@ -1,7 +1,8 @@
 import { createSlice, nanoid, type PayloadAction } from '@reduxjs/toolkit';
 import { ERASER_KINDS, type Eraser } from '../../core/stroke/eraser';
 import { CATCHES, type Catch } from '../../core/stroke/met-ends';
-import { PEN_KINDS, settingsOf, type PenKind, type PenSettings } from '../../core/stroke/pen';
+import { FORMS, type Form } from '../../core/stroke/forms';
+import { FILLS, PEN_KINDS, settingsOf, type Fill, type PenKind, type PenSettings } from '../../core/stroke/pen';
 import { readKept } from './kept';
 import { MOST_PENS, type KeptPen } from './kept-pen';
 
@@ -37,6 +38,9 @@ export interface PenState {
   colour: string;
   /** New lines go under the layer's others. */
   beneath: boolean;
+  /** What the hand makes, and what becomes of what that encloses. */
+  form: Form;
+  fill: Fill | 'none';
   /** How readily the ends of lines meet others. */
   catching: Catch;
   /** The last colour that was neither black nor white. */
@@ -85,6 +89,8 @@ const initial: PenState = {
   device: 'hand',
   colour: BLACK,
   beneath: false,
+  form: 'freehand',
+  fill: 'none',
   catching: 'off',
   lastColour: '#c2185b',
   erasing: false,
@@ -101,6 +107,8 @@ function keptPen(): PenState {
     pens: [],
     pensAsKept: [],
     kind: PEN_KINDS.includes(kept.kind) ? kept.kind : initial.kind,
+    form: FORMS.includes(kept.form) ? kept.form : initial.form,
+    fill: kept.fill === 'none' || FILLS.includes(kept.fill) ? kept.fill : initial.fill,
     catching: CATCHES.includes(kept.catching) ? kept.catching : initial.catching,
     steady: { ...kept.steady },
     handSteady: { ...kept.handSteady },
@@ -211,6 +219,10 @@ export const penSlice = createSlice({
     },
     setBeneath: (state, { payload }: PayloadAction<boolean>) => {
       state.beneath = payload;
+    },
+    setForm: (state, { payload }: PayloadAction<Pick<PenState, 'form' | 'fill'>>) => {
+      Object.assign(state, payload);
+      state.erasing = false;
     },
     setCatching: (state, { payload }: PayloadAction<Catch>) => {
       state.catching = payload;

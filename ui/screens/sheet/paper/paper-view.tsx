@@ -100,6 +100,7 @@ export function PaperView({ insets }: { insets: Insets }) {
           const tool = toolNow(eraserEnd);
           if (tool) inking.begin(tool, hasPressure);
         },
+        pathOf: (hand, isEven) => (gestures ? undefined : inking.pathOf(hand, isEven)),
         strokeMoved: (at) => (gestures ? gestures.move(at) : inking.follow(at)),
         strokeEnd: () => (gestures ? gestures.end() : void inking.end()),
         strokeDrop: () => (gestures ? gestures.drop() : inking.drop()),

@@ -19,6 +19,8 @@ export function handTool(pen: PenState, settings: SheetSettings, ppi: number, er
     colour: pen.colour,
     beneath: pen.beneath,
     catching: pen.catching,
+    form: erases ? 'freehand' : pen.form,
+    ...(pen.fill === 'none' ? {} : { fill: pen.fill }),
     ...(erases ? { eraser: { kind, pressed, softness, strength, sizePx } } : {}),
   };
 }

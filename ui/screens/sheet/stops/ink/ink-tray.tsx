@@ -13,6 +13,7 @@ import { ColourChips } from './colour-chips';
 import { EditTray } from './edit/edit-tray';
 import { eraserSizes } from './hand-tool';
 import { EraserRows } from './eraser-rows';
+import { FormRows } from './form-rows';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { KeptPenRows } from './kept-pens';
 import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from './line-widths';
@@ -137,6 +138,7 @@ function PenDetails() {
     <>
       {kind === 'phone' && <PreviewInSight />}
       <PenChoice />
+      <FormRows />
       <ColourChips colours={INK_COLOURS} wrap />
       <NibDetails />
       <PenSettingRows />

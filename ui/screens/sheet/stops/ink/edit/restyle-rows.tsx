@@ -14,6 +14,7 @@ import { INK_COLOURS } from '../../../../../store/pen-slice';
 import { useAppSelector } from '../../../../../store/store';
 import { useTheme } from '../../../../../theme/theme-context';
 import { INK_NAMES } from '../colour-chips';
+import { FILL_OPTIONS } from '../form-rows';
 import { positionOfSize, sizeAtPosition } from '../line-widths';
 import { PEN_NAMES } from '../pen-names';
 import { LineSettingRows, SettingRow } from '../pen-settings';
@@ -46,6 +47,12 @@ export function RestyleRows({ picking }: { picking: Picking }) {
         onChange={(kind) => keep({ kind }, `Pen: ${PEN_NAMES[kind]}`)}
       />
       <PickedColours picking={picking} colour={first.colour} />
+      <Choice
+        label="Line or fill of the picked lines"
+        options={FILL_OPTIONS}
+        value={pen.fill ?? 'none'}
+        onChange={(fill) => keep({ fill }, 'Line or fill')}
+      />
       <SettingRow
         label="Size"
         name="Size of the picked lines"

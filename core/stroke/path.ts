@@ -1,0 +1,134 @@
+import { BitReader, BitWriter } from './bits';
+import { PRESSURE_MAX, type Samples } from './samples';
+import { unzigzag, zigzag } from './zigzag';
+
+/** How a path goes through a node: with a corner, smoothly by handles of its own, or smoothly by those around it. */
+export const NODE_KINDS = ['corner', 'smooth', 'auto'] as const;
+export type NodeKind = (typeof NODE_KINDS)[number];
+
+/** A node of a path: paper px; its handles from it, as cubic Bezier curves have them. */
+export interface PathNode {
+  x: number;
+  y: number;
+  kind: NodeKind;
+  /** Towards the node before, and the node after. */
+  inX: number;
+  inY: number;
+  outX: number;
+  outY: number;
+  /** The line's width here as a part of the pen's size, 0 to 1. */
+  width: number;
+}
+
+/** A line that was set by its nodes: cubic Bezier curves from one to the next. */
+export interface StrokePath {
+  /** Goes on from the last node to the first. */
+  closed: boolean;
+  nodes: PathNode[];
+}
+
+/** The first byte of a packed path; that of packed samples is another. */
+export const PATH_VERSION = 2;
+export const MOST_NODES = 4096;
+/** Places are kept to 1/64 px. */
+const UNIT_LOG2 = 6;
+/** So far may the straight pieces of a path lie from its curve, paper px, and so long may they be. */
+const TOLERANCE_PX = 0.02;
+const LONGEST_PX = 16;
+const MOST_PIECES = 512;
+
+export const isPath = (bytes: Uint8Array): boolean => bytes[0] === PATH_VERSION;
+
+/** Packs a path. @throws {RangeError} no nodes, or more than {@link MOST_NODES}. */
+export function encodePath({ closed, nodes }: StrokePath): Uint8Array {
+  if (nodes.length < 1 || nodes.length > MOST_NODES)
+    throw new RangeError(`a path has 1 to ${MOST_NODES} nodes, not ${nodes.length}`);
+  const out = new BitWriter();
+  out.bits(PATH_VERSION, 8);
+  out.bits(closed ? 1 : 0, 8);
+  out.varint(nodes.length);
+  let [x, y] = [0, 0];
+  const units = (v: number) => Math.round(v * 2 ** UNIT_LOG2);
+  for (const node of nodes) {
+    out.bits(NODE_KINDS.indexOf(node.kind), 2);
+    out.bits(Math.round(Math.min(1, Math.max(0, node.width)) * PRESSURE_MAX), 10);
+    const [nx, ny] = [units(node.x), units(node.y)];
+    for (const v of [nx - x, ny - y, units(node.inX), units(node.inY), units(node.outX), units(node.outY)])
+      out.varint(zigzag(v));
+    [x, y] = [nx, ny];
+  }
+  return out.bytes();
+}
+
+/** Unpacks a path. @throws {RangeError} the bytes are none. */
+export function decodePath(bytes: Uint8Array): StrokePath {
+  const input = new BitReader(bytes);
+  if (input.bits(8) !== PATH_VERSION) throw new RangeError('no path');
+  const closed = input.bits(8) === 1;
+  const count = input.varint();
+  if (count < 1 || count > MOST_NODES) throw new RangeError(`impossible number of nodes ${count}`);
+  const nodes: PathNode[] = [];
+  let [x, y] = [0, 0];
+  const read = () => unzigzag(input.varint()) / 2 ** UNIT_LOG2;
+  for (let i = 0; i < count; i++) {
+    const kind = NODE_KINDS[input.bits(2)];
+    if (!kind) throw new RangeError('impossible node');
+    const width = input.bits(10) / PRESSURE_MAX;
+    x += read();
+    y += read();
+    const [inX, inY, outX, outY] = [read(), read(), read(), read()];
+    nodes.push({ x, y, kind, inX, inY, outX, outY, width });
+  }
+  return { closed, nodes };
+}
+
+/**
+ * A path as samples: close enough for every size at which it is looked at. What pressure is in a hand's samples is the
+ * width as a part of the pen's size. Only + - x / and sqrt, so that the bits agree everywhere.
+ * @param into filled, where given; its channels grow as needed.
+ */
+export function flattened({ closed, nodes }: StrokePath, into: Samples): Samples {
+  const points: number[] = [];
+  const add = (x: number, y: number, width: number) => points.push(x, y, width);
+  add(nodes[0].x, nodes[0].y, nodes[0].width);
+  const pairs = closed && nodes.length > 1 ? nodes.length : nodes.length - 1;
+  for (let i = 0; i < pairs; i++) addCurve(nodes[i], nodes[(i + 1) % nodes.length], add);
+  const count = points.length / 3;
+  into.unitLog2 = UNIT_LOG2;
+  into.count = count;
+  into.isPath = true;
+  for (const name of ['x', 'y', 't', 'pressure', 'altitude', 'azimuth'] as const)
+    if (into[name].length < count) into[name] = new Int32Array(count);
+  for (let i = 0; i < count; i++) {
+    into.x[i] = Math.round(points[3 * i] * 2 ** UNIT_LOG2);
+    into.y[i] = Math.round(points[3 * i + 1] * 2 ** UNIT_LOG2);
+    into.t[i] = 16 * i;
+    into.pressure[i] = Math.round(points[3 * i + 2] * PRESSURE_MAX);
+  }
+  into.altitude.fill(90, 0, count);
+  into.azimuth.fill(0, 0, count);
+  return into;
+}
+
+function addCurve(a: PathNode, b: PathNode, add: (x: number, y: number, width: number) => void): void {
+  const [x1, y1, x2, y2] = [a.x + a.outX, a.y + a.outY, b.x + b.inX, b.y + b.inY];
+  // How far a curve leaves its chords is bounded by its second differences (Wang 1984).
+  const d1 = length(a.x - 2 * x1 + x2, a.y - 2 * y1 + y2);
+  const d2 = length(x1 - 2 * x2 + b.x, y1 - 2 * y2 + b.y);
+  const round = Math.sqrt((0.75 * Math.max(d1, d2)) / TOLERANCE_PX);
+  const long = (length(x1 - a.x, y1 - a.y) + length(x2 - x1, y2 - y1) + length(b.x - x2, b.y - y2)) / LONGEST_PX;
+  const pieces = Math.min(MOST_PIECES, Math.max(1, Math.ceil(Math.max(round, long))));
+  for (let n = 1; n <= pieces; n++) {
+    const u = n / pieces;
+    const v = 1 - u;
+    const [p, q, r, s] = [v * v * v, 3 * u * v * v, 3 * u * u * v, u * u * u];
+    const isEnd = n === pieces;
+    add(
+      isEnd ? b.x : p * a.x + q * x1 + r * x2 + s * b.x,
+      isEnd ? b.y : p * a.y + q * y1 + r * y2 + s * b.y,
+      a.width + u * (b.width - a.width),
+    );
+  }
+}
+
+const length = (x: number, y: number): number => Math.sqrt(x * x + y * y);

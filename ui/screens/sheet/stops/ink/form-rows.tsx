@@ -1,0 +1,37 @@
+import { FORMS, type Form } from '../../../../../core/stroke/forms';
+import type { Fill } from '../../../../../core/stroke/pen';
+import { Choice } from '../../../../components/choice';
+import { Words } from '../../../../components/text';
+import { penSlice } from '../../../../store/pen-slice';
+import { useAppDispatch, useAppSelector } from '../../../../store/store';
+
+const FORM_NAMES: Record<Form, string> = { freehand: 'Freehand', box: 'Box', oval: 'Oval' };
+/** What becomes of what a line encloses, to choose. */
+export const FILL_OPTIONS: { value: Fill | 'none'; label: string }[] = [
+  { value: 'none', label: 'Line' },
+  { value: 'with', label: 'Filled' },
+  { value: 'alone', label: 'Fill alone' },
+];
+
+/** What the hand makes with the pen: a form, and whether it is filled. */
+export function FormRows() {
+  const dispatch = useAppDispatch();
+  const { form, fill } = useAppSelector((s) => s.pen);
+  return (
+    <>
+      <Words size={14}>What the hand makes</Words>
+      <Choice
+        label="What the hand makes"
+        options={FORMS.map((value) => ({ value, label: FORM_NAMES[value] }))}
+        value={form}
+        onChange={(chosen) => dispatch(penSlice.actions.setForm({ form: chosen, fill }))}
+      />
+      <Choice
+        label="Line or fill"
+        options={FILL_OPTIONS}
+        value={fill}
+        onChange={(chosen) => dispatch(penSlice.actions.setForm({ form, fill: chosen }))}
+      />
+    </>
+  );
+}
