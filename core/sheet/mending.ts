@@ -319,7 +319,7 @@ class HandOnLine {
  * @param newId makes ids for the line and for copies of what erases it.
  */
 export function mendingChanges(
-  { bytes, stands, erasures }: Mended,
+  { bytes, stands, erasures }: Pick<Mended, 'bytes' | 'stands' | 'erasures'>,
   stroke: Stroke,
   newId: () => string,
 ): { changes: Change[]; parts: [string, Uint8Array][] } {

@@ -1,7 +1,8 @@
+import { smoothed, straightPath } from './pulls';
 import type { NodeKind, PathNode, StrokePath } from './path';
 
 /** What the hand makes with a pen: its own way, or a form between the places where it came down and is. */
-export const FORMS = ['freehand', 'box', 'oval'] as const;
+export const FORMS = ['freehand', 'bend', 'box', 'oval'] as const;
 export type Form = (typeof FORMS)[number];
 
 type Place = { x: number; y: number };
@@ -50,8 +51,21 @@ export function ovalPath(from: Place, to: Place, isEven: boolean): StrokePath {
   };
 }
 
+/** Lines go in steps of so many degrees. */
+const STEP_DEG = 15;
+
+/** A place in a direction that is a multiple of {@link STEP_DEG}, as far along it. */
+function inSteps(from: Place, to: Place): Place {
+  const [dx, dy] = [to.x - from.x, to.y - from.y];
+  const step = (STEP_DEG * Math.PI) / 180;
+  const angle = Math.round(Math.atan2(dy, dx) / step) * step;
+  const along = dx * Math.cos(angle) + dy * Math.sin(angle);
+  return { x: from.x + along * Math.cos(angle), y: from.y + along * Math.sin(angle) };
+}
+
 /** The path of a form between two places; of the hand's own way there is none. */
 export function pathOf(form: Form, from: Place, to: Place, isEven: boolean): StrokePath | undefined {
+  if (form === 'bend') return smoothed(straightPath(from, isEven ? inSteps(from, to) : to));
   if (form === 'box') return boxPath(from, to, isEven);
   if (form === 'oval') return ovalPath(from, to, isEven);
   return undefined;

@@ -70,4 +70,52 @@ describe.each([
     expect(errors).toEqual([]);
     await context.close();
   });
+
+  it('places a line and pulls it where it should lie; each pull stays, is one step, and can be taken away', async () => {
+    const { page, errors, context } = await openPage(app.browser, viewport);
+    await newSheet(page, app.server.url, 'Bend', '800', '900');
+    await take(page, isPhone, 'Bend', 'Line');
+    await drag(page, [x, y + 60], [x + 200, y + 60]);
+    await page.mouse.up();
+    await stepsReach(page, 1);
+    const dots = page.getByTestId('bend-dots').locator('circle');
+    expect(await dots.count()).toBe(2);
+    await drag(page, [x + 60, y + 60], [x + 55, y + 10]);
+    if (process.env.LOOK) await page.screenshot({ path: `/tmp/bending-${isPhone}.png` });
+    await page.mouse.up();
+    await stepsReach(page, 2);
+    await drag(page, [x + 140, y + 40], [x + 150, y + 120]);
+    await page.mouse.up();
+    await stepsReach(page, 3);
+    expect(await dots.count()).toBe(4);
+    await waitForTiles(page);
+    if (process.env.LOOK) await page.screenshot({ path: `/tmp/bent-${isPhone}.png` });
+    // There is ink at both pulled places, and none where the line lay.
+    expect(await inkIn(page, { x: x + 51, y: y + 6, width: 8, height: 8 })).toBeGreaterThan(0);
+    expect(await inkIn(page, { x: x + 146, y: y + 116, width: 8, height: 8 })).toBeGreaterThan(0);
+    expect(await inkIn(page, { x: x + 50, y: y + 54, width: 16, height: 12 })).toBe(0);
+    // A touch takes a pull away; an undo brings it back, in the hand, too.
+    await page.mouse.click(x + 150, y + 120);
+    await stepsReach(page, 4);
+    expect(await dots.count()).toBe(3);
+    await page.keyboard.press('Control+z');
+    await stepsReach(page, 5);
+    expect(await dots.count()).toBe(4);
+    const standing = (await inkOf(page, sheetId(page))).filter((s) => !s.deleted);
+    expect(standing).toHaveLength(1);
+    // Elsewhere the next one begins.
+    await drag(page, [x, y + 200], [x + 150, y + 230]);
+    await page.mouse.up();
+    await stepsReach(page, 6);
+    expect(await dots.count()).toBe(2);
+    // Later it is taken into the hand again, and pulled at once.
+    await page.getByRole('button', { name: /^Edit lines/ }).click();
+    await page.getByRole('radio', { name: 'Bend', exact: true }).click();
+    await drag(page, [x + 55, y + 10], [x + 40, y - 10]);
+    await page.mouse.up();
+    await stepsReach(page, 7);
+    expect(await dots.count()).toBe(4);
+    expect(errors).toEqual([]);
+    await context.close();
+  });
 });

@@ -9,8 +9,14 @@ import type { Stage } from './stage';
 /** What the interface decides and hears while pointers work on the paper. */
 export interface PointerHost extends Pick<Intents, 'pageStart' | 'pageMove' | 'pageEnd'> {
   stage: Stage;
-  /** `adds`: Shift was held. */
-  strokeStart(start: { hasPressure: boolean; eraserEnd: boolean; isPen: boolean; adds: boolean }): void;
+  /** `adds`: Shift was held; `at`: where, paper px. */
+  strokeStart(start: {
+    hasPressure: boolean;
+    eraserEnd: boolean;
+    isPen: boolean;
+    adds: boolean;
+    at: { x: number; y: number };
+  }): void;
   /** What the hand makes of its way, where it does not draw it as it is. @param isEven Shift is held. */
   pathOf(hand: readonly HandPoint[], isEven: boolean): StrokePath | undefined;
   /** The line under the nib ends there now, paper px. */
@@ -212,10 +218,11 @@ export class PointerInput {
     const isPen = e.pointerType === 'pen';
     const eraserBits = this.inputRules.sideErases ? ERASER_BIT | SIDE_BIT : ERASER_BIT;
     const eraserEnd = isPen && (e.buttons & eraserBits) !== 0;
-    this.host.strokeStart({ hasPressure: hasPressure(e), eraserEnd, isPen, adds: e.shiftKey });
+    const at = this.point(e);
+    this.host.strokeStart({ hasPressure: hasPressure(e), eraserEnd, isPen, adds: e.shiftKey, at });
     this.hand = [];
     this.isRuled = false;
-    this.extend(e, [this.point(e)]);
+    this.extend(e, [at]);
   }
 
   /** Goes on with the stroke: as the hand goes or, with Shift held, straight; with Ctrl, Cmd or Alt too, in steps of 15 degrees. */

@@ -70,6 +70,8 @@ export class Inking {
   private held: HeldStroke[] = [];
   private readonly catching: Catching;
   private onMeet: (at: Place | undefined) => void = () => {};
+  /** A line was placed, to be bent, and is on this device's disk. */
+  onBend: (stroke: Stroke, path: StrokePath) => void = () => {};
   /** The last stroke of this visit, for the pen's preview. */
   lastHand: HandStroke | undefined;
   private readonly lastOrder = new Map<string, string>();
@@ -160,8 +162,8 @@ export class Inking {
     // Only with all strokes there is it known which is the lowest.
     if (tool.beneath) await this.session.ready;
     const { stroke, part } = this.makeStroke(target.layerId, bytes, pen, tool);
-    const label = tool.form === 'freehand' ? 'Ink line' : `Ink ${tool.form}`;
-    await this.session.act(label, [putRows('strokes', stroke)], { parts: [part], leftover: done.leftover });
+    await this.session.act(LABELS[tool.form], [putRows('strokes', stroke)], { parts: [part], leftover: done.leftover });
+    if (path && tool.form === 'bend') this.onBend(stroke, path);
   }
 
   private async erase(layerId: string, bytes: Uint8Array, pen: Pen, leftover: WetInk | undefined): Promise<void> {
@@ -290,6 +292,13 @@ export class Inking {
     this.onHeld(held);
   }
 }
+
+const LABELS: Record<Form, string> = {
+  freehand: 'Ink line',
+  bend: 'Ink line',
+  box: 'Ink box',
+  oval: 'Ink oval',
+};
 
 /** A form that is smaller than this, CSS px, was not meant. */
 const LEAST_FORM_PX = 2;

@@ -1,4 +1,5 @@
 import { createContext, useContext } from 'react';
+import type { Bending } from './bending';
 import type { Inking } from './inking';
 import type { Picking } from './picking';
 import type { PictureMover } from './picture-mover';
@@ -10,6 +11,7 @@ export interface OpenSheet {
   inking: Inking;
   mover: PictureMover;
   picking: Picking;
+  bending: Bending;
   /** What going along lines does to them. */
   wayEdits: Record<'snip' | 'mend', WayEdit>;
 }

@@ -12,6 +12,7 @@ import { useAppDispatch, type AppDispatch } from '../store/store';
 import { keepWay } from '../store/ways-back';
 import { ApiFailure, overviewAddress } from './api';
 import { Inking } from './inking';
+import { Bending } from './bending';
 import { Picking } from './picking';
 import { MEND, SNIP, WayEdit } from './way-edit';
 import { PictureMover } from './picture-mover';
@@ -49,6 +50,8 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         (held) => dispatch(sheetSlice.actions.held(held.map(({ id, pen, colour }) => ({ id, pen, colour })))),
         tell.notice,
       );
+      const bending = new Bending(opened, tell.notice);
+      inking.onBend = (stroke, path) => bending.hold(stroke, path);
       dispatch(sheetSlice.actions.opened());
       tell.structure();
       tell.history();
@@ -57,6 +60,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         inking,
         mover: new PictureMover(opened),
         picking: new Picking(opened, tell.notice),
+        bending,
         wayEdits: {
           snip: new WayEdit(opened, tell.notice, SNIP) as WayEdit,
           mend: new WayEdit(opened, tell.notice, MEND) as WayEdit,

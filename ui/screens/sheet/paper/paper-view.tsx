@@ -83,19 +83,19 @@ export function PaperView({ insets }: { insets: Insets }) {
     const toolNow = (eraserEnd: boolean) =>
       latestStop.current.tool?.(store.getState(), session.model.settings, session.paper.ppi, eraserEnd);
     const isMoving = () => store.getState().sheet.movingPicture;
-    const gesturesNow = () => latestStop.current.gestures?.({ ...open, store });
+    const gesturesNow = (at?: { x: number; y: number }) => latestStop.current.gestures?.({ ...open, store }, at);
     let gestures: PaperGestures | undefined;
     let takesTwo: boolean | undefined;
     input.current = new PointerInput(
       host,
       {
         stage,
-        strokeStart: ({ hasPressure, eraserEnd, isPen, adds }) => {
+        strokeStart: ({ hasPressure, eraserEnd, isPen, adds, at }) => {
           painted();
           const device = isPen ? 'pen' : 'hand';
           if (store.getState().pen.device !== device) dispatch(penSlice.actions.drawWith(device));
           if (!store.getState().sheet.folded) dispatch(sheetSlice.actions.fold());
-          gestures = gesturesNow();
+          gestures = gesturesNow(at);
           if (gestures) return gestures.start(adds);
           const tool = toolNow(eraserEnd);
           if (tool) inking.begin(tool, hasPressure);

@@ -58,8 +58,8 @@ export interface Stop {
   Strip?: ComponentType;
   /** What stands beside undo and the eraser. */
   Float?: ComponentType;
-  /** What a pointer does on the paper now, where it does not ink. */
-  gestures?(at: KeyContext): PaperGestures | undefined;
+  /** What a pointer does on the paper now, where it does not ink. @param place where it has come down, paper px. */
+  gestures?(at: KeyContext, place?: { x: number; y: number }): PaperGestures | undefined;
   /** What lies over the paper while the stop is open. */
   OverPaper?: ComponentType;
   /** Keys of its own, in lower case as `KeyboardEvent.key` names them; before those of the other stops and the page. */

@@ -5,7 +5,7 @@ import { Words } from '../../../../components/text';
 import { penSlice } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 
-const FORM_NAMES: Record<Form, string> = { freehand: 'Freehand', box: 'Box', oval: 'Oval' };
+const FORM_NAMES: Record<Form, string> = { freehand: 'Freehand', bend: 'Bend', box: 'Box', oval: 'Oval' };
 /** What becomes of what a line encloses, to choose. */
 export const FILL_OPTIONS: { value: Fill | 'none'; label: string }[] = [
   { value: 'none', label: 'Line' },

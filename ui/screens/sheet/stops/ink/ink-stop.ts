@@ -2,6 +2,7 @@ import PenLine from 'lucide-react-native/icons/pen-line';
 import { isErasing } from '../../../../store/pen-slice';
 import type { Stop } from '../stop';
 import { EditButton } from './edit/edit-button';
+import { BendGestures } from './edit/bend-gestures';
 import { editKeys } from './edit/edit-keys';
 import { PickGestures } from './edit/pick-gestures';
 import { PickOverlay } from './edit/pick-overlay';
@@ -21,9 +22,13 @@ export const INK: Stop = {
   tool: ({ pen }, settings, ppi, eraserEnd) => handTool(pen, settings, ppi, eraserEnd),
   Float: EditButton,
   OverPaper: PickOverlay,
-  gestures: ({ session, picking, wayEdits, store }) => {
+  gestures: ({ session, picking, bending, wayEdits, store }, place) => {
     const { sheet, pen } = store.getState();
-    if (!sheet.editing || isErasing(pen)) return undefined;
+    if (isErasing(pen)) return undefined;
+    // A line that was just placed is pulled where it is touched.
+    const isPull = pen.form === 'bend' && place !== undefined && bending.reaches(place);
+    if (!sheet.editing) return isPull ? new BendGestures(bending) : undefined;
+    if (sheet.editMode === 'bend') return new BendGestures(bending);
     if (sheet.editMode !== 'pick') return new WayGestures(wayEdits[sheet.editMode]);
     return new PickGestures(session, picking, () => store.getState().pen.picksMore);
   },
@@ -32,7 +37,7 @@ export const INK: Stop = {
     { keys: 'X', does: 'Eraser: tapped keeps it, held borrows it' },
     { keys: 'Shift, held', does: 'Draw a straight line; with Ctrl, Cmd or Alt too, in steps of 15 degrees' },
     { keys: 'E', does: 'Edit lines: pick, move and change those that are there' },
-    { keys: 'W', does: 'Edit lines: the next way, of picking, snipping and mending' },
+    { keys: 'W', does: 'Edit lines: the next way, of picking, bending, snipping and mending' },
     {
       keys: 'Delete',
       does: 'Edit lines: delete what is picked; arrows move it, with Shift by 10 px; Escape picks nothing',

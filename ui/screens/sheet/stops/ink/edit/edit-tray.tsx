@@ -101,6 +101,7 @@ export function EditTray() {
 
 const HINTS: Record<EditMode, string> = {
   pick: 'Touch a line, or draw a loop around several',
+  bend: 'Touch a line made with Bend, Box or Oval, and pull it; touch a dot to take a bend away',
   snip: 'Touch the part of a line between two others, or draw across several parts: they go',
   mend: 'Draw a part of a line anew: begin on the line, and end on it',
 };

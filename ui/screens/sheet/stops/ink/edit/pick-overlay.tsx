@@ -11,6 +11,7 @@ import { ON_PAPER } from '../../../../../theme/theme';
 import { FrameHandles } from '../../../paper/frame-handles';
 import { handlePlaces, type HandlePlaces, type Point } from '../../../paper/handle-places';
 import { movementOf } from './pick-gestures';
+import { BendDots } from './bend-dots';
 import { LineMarks } from './line-marks';
 
 /** A frame is at least so wide and high, CSS px. */
@@ -21,9 +22,15 @@ const NO_LINES: Float32Array[] = [];
 /** What lies over the paper while lines are picked: marks around them, their frame, and the loop that is being drawn. */
 export function PickOverlay() {
   const dispatch = useAppDispatch();
-  const { picking } = useOpenSheet();
-  const { undo, redo, stack, editing } = useAppSelector((s) => s.sheet);
-  useEffect(() => picking.refresh(), [picking, undo, redo, stack]);
+  const { picking, bending } = useOpenSheet();
+  const { undo, redo, stack, editing, editMode } = useAppSelector((s) => s.sheet);
+  const form = useAppSelector((s) => s.pen.form);
+  useEffect(() => {
+    picking.refresh();
+    bending.refresh();
+  }, [picking, bending, undo, redo, stack]);
+  const bends = editing ? editMode === 'bend' : form === 'bend';
+  useEffect(() => () => bending.release(), [bending, bends]);
   // With the stop that it belongs to editing ends, too.
   useEffect(
     () => () => {
@@ -32,13 +39,18 @@ export function PickOverlay() {
     },
     [dispatch, picking],
   );
-  return editing ? <Picked /> : null;
+  return (
+    <>
+      {editing && <Picked />}
+      {bends && <BendDots />}
+    </>
+  );
 }
 
 function Picked() {
   const { session, picking, wayEdits } = useOpenSheet();
   const mode = useAppSelector((s) => s.sheet.editMode);
-  const wayEdit = mode === 'pick' ? undefined : wayEdits[mode];
+  const wayEdit = mode === 'pick' || mode === 'bend' ? undefined : wayEdits[mode];
   const canvas = useRef<HTMLCanvasElement>(null);
   const marks = useRef<LineMarks>(undefined);
   const [, look] = useReducer((n: number) => n + 1, 0);

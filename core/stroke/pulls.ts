@@ -1,0 +1,134 @@
+import { apply, lengthScale, type Matrix } from '../geometry/matrix';
+import type { Pen } from './pen';
+import type { PathNode, StrokePath } from './path';
+
+type Place = { x: number; y: number };
+
+/** A straight line that can be pulled. */
+export const straightPath = (from: Place, to: Place): StrokePath => ({
+  closed: false,
+  nodes: [from, to].map(({ x, y }) => autoNode(x, y, 1)),
+});
+
+const autoNode = (x: number, y: number, width: number): PathNode => ({
+  ...{ x, y, kind: 'auto', inX: 0, inY: 0, outX: 0, outY: 0 },
+  width,
+});
+
+/**
+ * A path with the handles of its `auto` nodes worked out anew: in each the curve goes as the parabola through it and its
+ * neighbours does (Bessel), at an end of the line as a circle would, by and large. Others stay as they are.
+ */
+export function smoothed({ closed, nodes }: StrokePath): StrokePath {
+  const count = nodes.length;
+  const near = (i: number) => (closed ? nodes[(i + count) % count] : nodes[i]);
+  const inner = nodes.map((one, i): PathNode => {
+    const [before, after] = [near(i - 1), near(i + 1)];
+    if (one.kind !== 'auto' || !before || !after || count < 3) return one;
+    const [ax, ay, bx, by] = [one.x - before.x, one.y - before.y, after.x - one.x, after.y - one.y];
+    const [a, b] = [Math.hypot(ax, ay), Math.hypot(bx, by)];
+    if (a === 0 || b === 0) return { ...one, inX: 0, inY: 0, outX: 0, outY: 0 };
+    const tx = ((b * ax) / a + (a * bx) / b) / (a + b);
+    const ty = ((b * ay) / a + (a * by) / b) / (a + b);
+    return { ...one, inX: (-a * tx) / 3, inY: (-a * ty) / 3, outX: (b * tx) / 3, outY: (b * ty) / 3 };
+  });
+  if (closed) return { closed, nodes: inner };
+  const out = inner.map((one, i): PathNode => {
+    if (one.kind !== 'auto' || (i > 0 && i < count - 1) || count < 2) return one;
+    const isFirst = i === 0;
+    const next = inner[isFirst ? 1 : count - 2];
+    // Half of the way to the neighbour's handle; without one, a third of the way to it.
+    const isStraight = count === 2;
+    const [hx, hy] = isStraight ? [0, 0] : isFirst ? [next.inX, next.inY] : [next.outX, next.outY];
+    const part = isStraight ? 1 / 3 : 1 / 2;
+    const [x, y] = [part * (next.x + hx - one.x), part * (next.y + hy - one.y)];
+    return { ...one, inX: isFirst ? 0 : x, inY: isFirst ? 0 : y, outX: isFirst ? x : 0, outY: isFirst ? y : 0 };
+  });
+  return { closed, nodes: out };
+}
+
+/** A place on a path: between a node and the next, and how far away something is from it, px. */
+export interface OnPath {
+  after: number;
+  u: number;
+  away: number;
+}
+
+/** Pieces of a curve that are looked at for the nearest place. */
+const PIECES = 48;
+
+/** The place of a path that is nearest to another. */
+export function nearestOnPath({ closed, nodes }: StrokePath, { x, y }: Place): OnPath {
+  const best: OnPath = { after: 0, u: 0, away: Infinity };
+  const pairs = closed ? nodes.length : nodes.length - 1;
+  for (let after = 0; after < Math.max(1, pairs); after++)
+    for (let n = 0; n <= PIECES; n++) {
+      const [px, py] = pointOn(nodes[after], nodes[(after + 1) % nodes.length], n / PIECES);
+      const away = Math.hypot(x - px, y - py);
+      if (away < best.away) Object.assign(best, { after, u: n / PIECES, away });
+    }
+  return best;
+}
+
+/** The node within `reach` of a place that is nearest to it; undefined: there is none. */
+export function nodeAt({ nodes }: StrokePath, { x, y }: Place, reach: number): number | undefined {
+  let [best, least] = [-1, reach];
+  nodes.forEach((one, i) => {
+    const away = Math.hypot(one.x - x, one.y - y);
+    if (away <= least) [best, least] = [i, away];
+  });
+  return best < 0 ? undefined : best;
+}
+
+/** A path with one more node, there where it lies now; its handles are worked out when it is {@link pulled}. @returns the node's number, too. */
+export function withNode({ closed, nodes }: StrokePath, { after, u }: OnPath): { path: StrokePath; at: number } {
+  const [a, b] = [nodes[after], nodes[(after + 1) % nodes.length]];
+  const [x, y] = pointOn(a, b, u);
+  const made = autoNode(x, y, a.width + u * (b.width - a.width));
+  const at = after + 1;
+  return { path: { closed, nodes: [...nodes.slice(0, at), made, ...nodes.slice(at)] }, at };
+}
+
+/** A path without one of its nodes; of the last two none goes. */
+export const withoutNode = ({ closed, nodes }: StrokePath, at: number): StrokePath =>
+  smoothed({ closed, nodes: nodes.length > 2 ? nodes.filter((_, i) => i !== at) : nodes });
+
+/** A path with a node moved to a place: all others stay where they are. */
+export const pulled = ({ closed, nodes }: StrokePath, at: number, { x, y }: Place): StrokePath =>
+  smoothed({ closed, nodes: nodes.map((one, i) => (i === at ? { ...one, x, y } : one)) });
+
+/** A path where a matrix takes it. */
+export function movedPath({ closed, nodes }: StrokePath, matrix: Matrix): StrokePath {
+  const [a, b, c, d] = matrix;
+  const turned = (x: number, y: number) => [a * x + c * y, b * x + d * y];
+  return {
+    closed,
+    nodes: nodes.map((one) => {
+      const [x, y] = apply(matrix, one.x, one.y);
+      const [inX, inY] = turned(one.inX, one.inY);
+      const [outX, outY] = turned(one.outX, one.outY);
+      return { ...one, x, y, inX, inY, outX, outY };
+    }),
+  };
+}
+
+/** The pen of a line that was scaled by a matrix, for the same line without it. */
+export function movedPen(pen: Pen, matrix: Matrix): Pen {
+  const k = lengthScale(matrix);
+  return {
+    ...pen,
+    sizePx: pen.sizePx * k,
+    taperInPx: pen.taperInPx * k,
+    taperOutPx: pen.taperOutPx * k,
+    handScale: pen.handScale / k,
+  };
+}
+
+function pointOn(a: PathNode, b: PathNode, u: number): [x: number, y: number] {
+  const v = 1 - u;
+  const [p, q, r, s] = [v * v * v, 3 * u * v * v, 3 * u * u * v, u * u * u];
+  return [
+    p * a.x + q * (a.x + a.outX) + r * (b.x + b.inX) + s * b.x,
+    p * a.y + q * (a.y + a.outY) + r * (b.y + b.inY) + s * b.y,
+  ];
+}

@@ -1,0 +1,28 @@
+import { useEffect, useReducer } from 'react';
+import { StyleSheet, View } from 'react-native';
+import Svg, { Circle } from 'react-native-svg';
+import { useOpenSheet } from '../../../../../session/session-context';
+import { ON_PAPER, ON_PAPER_EDGE } from '../../../../../theme/theme';
+
+/** The places at which the line in the hand is held. */
+export function BendDots() {
+  const { session, bending } = useOpenSheet();
+  const { stage } = session;
+  const [, look] = useReducer((n: number) => n + 1, 0);
+  useEffect(() => stage?.watchView(look), [stage]);
+  useEffect(() => bending.watchShown(look), [bending]);
+  const { nodes } = bending;
+  if (!stage || !nodes) return null;
+  return (
+    <View style={[StyleSheet.absoluteFill, styles.passes]} testID="bend-dots" aria-hidden>
+      <Svg width="100%" height="100%" style={StyleSheet.absoluteFill}>
+        {nodes.map(({ x, y }, i) => {
+          const [cx, cy] = stage.toScreen(x, y);
+          return <Circle key={i} cx={cx} cy={cy} r={5} fill={ON_PAPER_EDGE} stroke={ON_PAPER} strokeWidth={2} />;
+        })}
+      </Svg>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({ passes: { pointerEvents: 'none' } });
