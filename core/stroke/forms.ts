@@ -2,7 +2,7 @@ import { smoothed, straightPath } from './pulls';
 import type { NodeKind, PathNode, StrokePath } from './path';
 
 /** What the hand makes with a pen: its own way, or a form between the places where it came down and is. */
-export const FORMS = ['freehand', 'bend', 'box', 'oval'] as const;
+export const FORMS = ['freehand', 'bend', 'points', 'box', 'oval'] as const;
 export type Form = (typeof FORMS)[number];
 
 type Place = { x: number; y: number };
@@ -63,9 +63,19 @@ function inSteps(from: Place, to: Place): Place {
   return { x: from.x + along * Math.cos(angle), y: from.y + along * Math.sin(angle) };
 }
 
-/** The path of a form between two places; of the hand's own way there is none. */
-export function pathOf(form: Form, from: Place, to: Place, isEven: boolean): StrokePath | undefined {
+/**
+ * The path of a form between two places; of the hand's own way there is none.
+ * @param isEven its sides are as long as each other; a line goes in steps of 15 degrees.
+ * @param kind what the first of points that are tapped out is.
+ */
+export function pathOf(
+  form: Form,
+  from: Place,
+  to: Place,
+  { isEven = false, kind = 'auto' }: { isEven?: boolean; kind?: NodeKind } = {},
+): StrokePath | undefined {
   if (form === 'bend') return smoothed(straightPath(from, isEven ? inSteps(from, to) : to));
+  if (form === 'points') return { closed: false, nodes: [node(to.x, to.y, kind)] };
   if (form === 'box') return boxPath(from, to, isEven);
   if (form === 'oval') return ovalPath(from, to, isEven);
   return undefined;

@@ -1,6 +1,6 @@
 import { apply, lengthScale, type Matrix } from '../geometry/matrix';
 import type { Pen } from './pen';
-import type { PathNode, StrokePath } from './path';
+import type { NodeKind, PathNode, StrokePath } from './path';
 
 type Place = { x: number; y: number };
 
@@ -80,14 +80,51 @@ export function nodeAt({ nodes }: StrokePath, { x, y }: Place, reach: number): n
   return best < 0 ? undefined : best;
 }
 
-/** A path with one more node, there where it lies now; its handles are worked out when it is {@link pulled}. @returns the node's number, too. */
+/**
+ * A path with one more node on it: nothing of it moves (de Casteljau's division).
+ * @returns the node's number, too.
+ */
 export function withNode({ closed, nodes }: StrokePath, { after, u }: OnPath): { path: StrokePath; at: number } {
-  const [a, b] = [nodes[after], nodes[(after + 1) % nodes.length]];
-  const [x, y] = pointOn(a, b, u);
-  const made = autoNode(x, y, a.width + u * (b.width - a.width));
+  const next = (after + 1) % nodes.length;
+  const [a, b] = [nodes[after], nodes[next]];
+  const mix = (p: readonly number[], q: readonly number[]) => [p[0] + u * (q[0] - p[0]), p[1] + u * (q[1] - p[1])];
+  const [p0, p1] = [
+    [a.x, a.y],
+    [a.x + a.outX, a.y + a.outY],
+  ];
+  const [p2, p3] = [
+    [b.x + b.inX, b.y + b.inY],
+    [b.x, b.y],
+  ];
+  const [q0, q1, q2] = [mix(p0, p1), mix(p1, p2), mix(p2, p3)];
+  const [r0, r1] = [mix(q0, q1), mix(q1, q2)];
+  const [x, y] = mix(r0, r1);
+  const made: PathNode = {
+    ...autoNode(x, y, a.width + u * (b.width - a.width)),
+    ...{ inX: r0[0] - x, inY: r0[1] - y, outX: r1[0] - x, outY: r1[1] - y },
+  };
+  const out = [...nodes];
+  out[after] = { ...a, outX: q0[0] - a.x, outY: q0[1] - a.y };
+  out[next] = { ...out[next], inX: q2[0] - b.x, inY: q2[1] - b.y };
   const at = after + 1;
-  return { path: { closed, nodes: [...nodes.slice(0, at), made, ...nodes.slice(at)] }, at };
+  out.splice(at, 0, made);
+  return { path: { closed, nodes: out }, at };
 }
+
+/** A path with something else said of a node; a corner goes straight towards its neighbours. */
+export function withNodeAs({ closed, nodes }: StrokePath, at: number, how: NodeChange): StrokePath {
+  const straight = how.kind === 'corner' ? { inX: 0, inY: 0, outX: 0, outY: 0 } : {};
+  return smoothed({ closed, nodes: nodes.map((one, i) => (i === at ? { ...one, ...straight, ...how } : one)) });
+}
+
+/** What can be said of a node beside its place. */
+export type NodeChange = Partial<Pick<PathNode, 'kind' | 'width'>>;
+
+/** A path that goes on to one more node. */
+export const goneOnTo = ({ nodes }: StrokePath, { x, y }: Place, kind: NodeKind): StrokePath =>
+  smoothed({ closed: false, nodes: [...nodes, { ...autoNode(x, y, nodes[nodes.length - 1].width), kind }] });
+
+export const closedPath = ({ nodes }: StrokePath): StrokePath => smoothed({ closed: true, nodes });
 
 /** A path without one of its nodes; of the last two none goes. */
 export const withoutNode = ({ closed, nodes }: StrokePath, at: number): StrokePath =>
@@ -110,6 +147,11 @@ export function movedPath({ closed, nodes }: StrokePath, matrix: Matrix): Stroke
       return { ...one, x, y, inX, inY, outX, outY };
     }),
   };
+}
+
+/** The pen of a line whose widths, tapers and all, its nodes say. */
+export function untaperedPen({ taperInPart: _in, taperOutPart: _out, ...pen }: Pen): Pen {
+  return { ...pen, taperInPx: 0, taperOutPx: 0 };
 }
 
 /** The pen of a line that was scaled by a matrix, for the same line without it. */

@@ -1,5 +1,5 @@
 import type { Page } from 'playwright-core';
-import { DESK, openPage, PHONE, saved, testApp } from './harness';
+import { curve, DESK, openPage, penStroke, PHONE, saved, testApp } from './harness';
 import { inkIn, inkOf, newSheet, sheetId, stepsReach, unfold, waitForTiles } from './sheet-driver';
 
 jest.setTimeout(180000);
@@ -115,6 +115,56 @@ describe.each([
     await page.mouse.up();
     await stepsReach(page, 7);
     expect(await dots.count()).toBe(4);
+    expect(errors).toEqual([]);
+    await context.close();
+  });
+
+  it('taps out points, closes them, and changes the points of lines that were drawn by hand', async () => {
+    const { page, cdp, errors, context } = await openPage(app.browser, viewport);
+    await newSheet(page, app.server.url, 'Points', '800', '900');
+    await take(page, isPhone, 'Points', 'Line', 'Corners');
+    const dots = page.getByTestId('bend-dots');
+    const corners: [number, number][] = [
+      [x + 20, y + 20],
+      [x + 160, y + 20],
+      [x + 90, y + 110],
+    ];
+    for (const [n, at] of corners.entries()) {
+      await page.mouse.click(...at);
+      await stepsReach(page, n + 1);
+    }
+    expect(await dots.locator('rect, circle').count()).toBe(3);
+    await page.mouse.click(...corners[0]);
+    await stepsReach(page, 4);
+    expect(await dots.count()).toBe(0);
+    await waitForTiles(page);
+    // The third side, which no tap has drawn.
+    expect(await inkIn(page, { x: x + 50, y: y + 60, width: 12, height: 12 })).toBeGreaterThan(0);
+    await take(page, isPhone, 'Freehand');
+    await penStroke(cdp, curve(x, y + 190, x + 200, y + 190));
+    await stepsReach(page, 5);
+    await page.getByRole('button', { name: /^Edit lines/ }).click();
+    await page.getByRole('radio', { name: 'Points', exact: true }).click();
+    // The hand-drawn line shows few points; one of them is chosen, and made a corner.
+    await page.mouse.click(x, y + 190);
+    await page.waitForTimeout(400);
+    const few = await dots.locator('rect, circle').count();
+    expect(few).toBeGreaterThan(2);
+    expect(few).toBeLessThan(16);
+    if (process.env.LOOK) await page.screenshot({ path: `/tmp/points-${isPhone}.png` });
+    await page.mouse.click(x, y + 190);
+    await page.getByRole('button', { name: 'Wider', exact: true }).click();
+    await stepsReach(page, 6);
+    await page.keyboard.press('ArrowUp');
+    await stepsReach(page, 7);
+    await page.getByRole('radio', { name: 'Curve', exact: true }).click();
+    await stepsReach(page, 8);
+    if (process.env.LOOK) await page.screenshot({ path: `/tmp/pointed-${isPhone}.png` });
+    for (let n = 0; n < 3; n++) await page.keyboard.press('Control+z');
+    await stepsReach(page, 11);
+    const standing = (await inkOf(page, sheetId(page))).filter((s) => !s.deleted);
+    expect(standing).toHaveLength(2);
+    expect(standing[1].pen.taperInPx).toBeGreaterThan(0);
     expect(errors).toEqual([]);
     await context.close();
   });

@@ -106,6 +106,19 @@ describe('a sheet that is open', () => {
     expect((await session.setAside()).map((w) => w.step.label)).toEqual(['Add picture']);
     expect(await serverStrokes()).toEqual([['a', false]]);
   });
+
+  it('goes on after a refused step: what waits for all strokes does not wait for ever', async () => {
+    const { session, told } = await opened(new Browser('tablet'));
+    await ink(session, 'hand');
+    // No place that anything can be put beside.
+    const bad = strokeEntity('bad', { order: 'b' });
+    await session.act('Bad', [putRows('strokes', bad)], { parts: [['bad', BYTES]] });
+    await until(() => told.notices.length > 0, 'the refusal');
+    await session.ready;
+    await ink(session, 'after');
+    await savedOn(session);
+    expect((await session.client.linesNear('lines', 70, 40, 5)).map((l) => l.id).sort()).toEqual(['after', 'hand']);
+  });
 });
 
 describe('two devices on one sheet', () => {

@@ -4,12 +4,36 @@ import type { Stroke } from '../../core/sheet/entities';
 import { mendingChanges } from '../../core/sheet/mending';
 import type { CopiedLine } from '../../core/sheet/picking';
 import type { Assign } from '../../core/sheet/steps';
-import { decodePath, encodePath, isPath, type StrokePath } from '../../core/stroke/path';
-import { movedPath, movedPen, nearestOnPath, nodeAt, pulled, withNode, withoutNode } from '../../core/stroke/pulls';
+import { fittedPath } from '../../core/stroke/fitted-path';
+import {
+  decodePath,
+  encodePath,
+  isPath,
+  MOST_NODES,
+  type NodeKind,
+  type PathNode,
+  type StrokePath,
+} from '../../core/stroke/path';
+import type { Pen } from '../../core/stroke/pen';
+import {
+  closedPath,
+  goneOnTo,
+  movedPath,
+  movedPen,
+  nearestOnPath,
+  nodeAt,
+  pulled,
+  untaperedPen,
+  withNode,
+  withNodeAs,
+  withoutNode,
+  type NodeChange,
+} from '../../core/stroke/pulls';
+import { SpineMaker } from '../../core/stroke/spine-maker';
 import { answered, pickableLayers } from './pickable';
 import type { SheetSession } from './session';
 
-/** A line is touched within so many CSS px of its middle, a place where it is pulled within as many. */
+/** A line is touched within so many CSS px of its middle, a node of it within as many. */
 const REACH_PX = 16;
 /** A movement that is shorter is none, CSS px. */
 const STILL_PX = 4;
@@ -20,23 +44,26 @@ type Place = { x: number; y: number };
 interface HeldLine {
   id: string;
   path: StrokePath;
+  /** It is drawn with this. */
+  pen: Pen;
   erasures: CopiedLine['erasures'];
 }
 
-/** One pull: which node goes, from where, and what the line would be. */
+/** One pull: which node goes, and what the line would be. */
 interface Pull {
   path: StrokePath;
   at: number;
-  /** The node was there before: a touch that does not move takes it away. */
+  /** The node was there before. */
   isOld: boolean;
   first: Place;
   hasMoved: boolean;
 }
 
-/** Pulls a line that was set by its nodes until it lies where it should: each pulled place stays put while others go. */
+/** Pulls a line by its nodes until it lies where it should: each pulled place stays put while others go. */
 export class Bending {
   private held: HeldLine | undefined;
   private pull: Pull | undefined;
+  private chosen: number | undefined;
   /** What lines in the hand were before and after pulls, by id: an undo brings one of them back. */
   private readonly known = new Map<string, HeldLine>();
   private readonly listeners = new Set<() => void>();
@@ -53,32 +80,36 @@ export class Bending {
     return () => void this.listeners.delete(listener);
   }
 
-  /** Where the line in the hand is held, paper px; undefined: none is in the hand. */
-  get nodes(): readonly Place[] | undefined {
+  /** The nodes of the line in the hand, paper px; undefined: none is in the hand. */
+  get nodes(): readonly PathNode[] | undefined {
     return (this.pull?.path ?? this.held?.path)?.nodes;
   }
 
-  /** Takes a line into the hand that has just been drawn. */
-  hold({ id }: Stroke, path: StrokePath): void {
-    this.take({ id, path, erasures: [] });
+  /** The node that was touched last: something can be said of it. */
+  get chosenNode(): number | undefined {
+    return this.chosen;
   }
 
-  /** Takes the line at a place into the hand; says so where it was drawn by hand. */
+  // ---- what is in the hand
+
+  /** Takes a line into the hand that has just been drawn. */
+  hold({ id, pen }: Stroke, path: StrokePath): void {
+    this.chosen = undefined;
+    this.take({ id, path, pen, erasures: [] });
+  }
+
+  /** Takes the line at a place into the hand: one that was drawn by hand, as a path of few nodes. */
   async holdAt({ x, y }: Place): Promise<void> {
     const reach = REACH_PX / this.scale;
+    const { client } = this.session;
     for (const { id } of pickableLayers(this.session)) {
-      const { client } = this.session;
       const near = await this.answer(() => client.linesNear(id, x, y, reach), []);
-      const nearest = near.reduce<(typeof near)[number] | undefined>(
-        (a, b) => (a && a.gap <= b.gap ? a : b),
-        undefined,
-      );
-      if (!nearest) continue;
-      const [copy] = await this.answer(() => client.copiesOf([nearest.id]), []);
+      const nearest = near.reduce<(typeof near)[number] | undefined>((a, b) => (a && a.gap < b.gap ? a : b), undefined);
+      const [copy] = nearest ? await this.answer(() => client.copiesOf([nearest.id]), []) : [];
       if (!copy) continue;
-      if (!isPath(copy.bytes) || copy.stroke.stands) return this.tell(BY_HAND);
-      const path = movedPath(decodePath(copy.bytes), copy.stroke.matrix);
-      return this.take({ id: copy.stroke.id, path, erasures: copy.erasures });
+      if (copy.stroke.stands) return this.tell(CUT);
+      this.chosen = undefined;
+      return this.take(heldLine(copy));
     }
     this.release();
   }
@@ -86,19 +117,32 @@ export class Bending {
   release(): void {
     if (!this.held) return;
     this.drop();
-    this.held = undefined;
+    this.held = this.chosen = undefined;
     this.tellShown();
   }
 
   /** The sheet has changed: a line that is gone is let go, one that an undo has brought back is taken again. */
   refresh(): void {
     if (!this.held || this.pull) return;
-    const stands = (id: string) => this.session.model.strokes.get(id)?.deleted === false;
-    if (stands(this.held.id)) return;
-    const back = [...this.known.values()].reverse().find(({ id }) => stands(id));
+    if (this.stands(this.held.id)) return;
+    const back = [...this.known.values()].reverse().find(({ id }) => this.stands(id));
+    this.chosen = undefined;
     if (back) this.take(back);
     else this.release();
   }
+
+  private stands(id: string): boolean {
+    return this.session.model.strokes.get(id)?.deleted === false;
+  }
+
+  private take(line: HeldLine): void {
+    this.held = line;
+    this.known.delete(line.id);
+    this.known.set(line.id, line);
+    this.tellShown();
+  }
+
+  // ---- pulls
 
   /** Whether a touch there pulls the line in the hand. */
   reaches(at: Place): boolean {
@@ -111,11 +155,26 @@ export class Bending {
   /** A touch that {@link reaches} it: the place there goes along. */
   begin(at: Place): void {
     const { held } = this;
-    const stroke = held && this.session.model.strokes.get(held.id);
-    if (!held || !stroke) return;
+    if (!held || !this.stands(held.id)) return;
     const node = nodeAt(held.path, at, REACH_PX / this.scale);
+    if (node === undefined && held.path.nodes.length >= MOST_NODES) return;
     const made = node === undefined ? withNode(held.path, nearestOnPath(held.path, at)) : { path: held.path, at: node };
     this.pull = { ...made, isOld: node !== undefined, first: at, hasMoved: false };
+    this.chosen = made.at;
+    this.tellShown();
+  }
+
+  /** Goes on to one more node, which is pulled as long as the pen is down. */
+  goOn(to: Place, kind: NodeKind): void {
+    const { held } = this;
+    if (!held || !this.stands(held.id) || held.path.nodes.length >= MOST_NODES) return;
+    const path = goneOnTo(held.path, to, kind);
+    const at = path.nodes.length - 1;
+    this.pull = { path, at, isOld: false, first: to, hasMoved: true };
+    this.chosen = at;
+    this.draw(held);
+    this.session.stage?.redrawPath(path);
+    this.tellShown();
   }
 
   move(to: Place): void {
@@ -124,22 +183,25 @@ export class Bending {
     if (!pull.hasMoved) {
       if (Math.hypot(to.x - pull.first.x, to.y - pull.first.y) * this.scale < STILL_PX) return;
       pull.hasMoved = true;
-      this.show(held.id);
+      this.draw(held);
     }
     pull.path = pulled(pull.path, pull.at, to);
     this.session.stage?.redrawPath(pull.path);
     this.tellShown();
   }
 
-  /** What was pulled stays so. @returns when that is on this device's disk. */
-  async end(): Promise<void> {
+  /**
+   * What was pulled stays so.
+   * @param tapped what a touch of a node that does not move it does, beside choosing it.
+   * @returns when that is on this device's disk.
+   */
+  async end(tapped: (at: number) => Promise<void> | void = () => {}): Promise<void> {
     const { pull, held } = this;
     this.pull = undefined;
     if (!pull || !held) return;
-    const isInner = pull.at > 0 && pull.at < pull.path.nodes.length - 1;
     if (pull.hasMoved) return this.keep(held, pull.path, 'Bend line');
-    if (pull.isOld && (isInner || pull.path.closed))
-      return this.keep(held, withoutNode(pull.path, pull.at), 'Take a bend away');
+    if (pull.isOld) await tapped(pull.at);
+    else this.chosen = undefined;
     this.tellShown();
   }
 
@@ -154,12 +216,45 @@ export class Bending {
     this.tellShown();
   }
 
+  // ---- what is said of nodes
+
+  /** Says something of the node that was touched last. */
+  async change(how: NodeChange, label: string): Promise<void> {
+    const { held, chosen } = this;
+    if (held && chosen !== undefined) await this.keep(held, withNodeAs(held.path, chosen, how), label);
+  }
+
+  /** Moves the node that was touched last, paper px. */
+  async nudge(dx: number, dy: number): Promise<void> {
+    const { held, chosen } = this;
+    if (!held || chosen === undefined) return;
+    const { x, y } = held.path.nodes[chosen];
+    await this.keep(held, pulled(held.path, chosen, { x: x + dx, y: y + dy }), 'Move point');
+  }
+
+  /** Takes away the node that was touched last; of the last two none goes. */
+  async takeAway(): Promise<void> {
+    const { held, chosen } = this;
+    if (!held || chosen === undefined || held.path.nodes.length < 3) return;
+    this.chosen = undefined;
+    await this.keep(held, withoutNode(held.path, chosen), 'Take a point away');
+  }
+
+  /** The line goes on from its last node to its first, and is done. */
+  async close(): Promise<void> {
+    const { held } = this;
+    if (held) await this.keep(held, closedPath(held.path), 'Close line');
+    this.release();
+  }
+
+  // ---- ink
+
   /** From now on the line is drawn wet, and not as it was. */
-  private show(id: string): void {
-    const { stage } = this.session;
-    const stroke = this.session.model.strokes.get(id);
+  private draw({ id, pen }: HeldLine): void {
+    const { stage, model } = this.session;
+    const stroke = model.strokes.get(id);
     if (!stage || !stroke) return;
-    stage.beginStroke(movedPen(stroke.pen, stroke.matrix), stroke.colour, { layerId: stroke.layerId, erases: false });
+    stage.beginStroke(pen, stroke.colour, { layerId: stroke.layerId, erases: false });
     void this.session.preview([this.deletedOf(id, true)]);
   }
 
@@ -168,21 +263,14 @@ export class Bending {
     const leftover = stage?.endStroke()?.leftover;
     const stroke = model.strokes.get(held.id);
     if (!stroke || stroke.deleted) return;
-    const whole = { ...stroke, pen: movedPen(stroke.pen, stroke.matrix), matrix: IDENTITY };
+    const whole = { ...stroke, pen: held.pen, matrix: IDENTITY };
     // What erased it lies where it did, though the line itself has no matrix now.
     const back = invert(stroke.matrix);
     const erasures = held.erasures.map((one) => ({ ...one, then: compose(one.then, back) }));
     const { changes, parts } = mendingChanges({ bytes: encodePath(path), erasures }, whole, nanoid);
     const [[id]] = parts;
-    this.take({ id, path, erasures });
+    this.take({ id, path, pen: held.pen, erasures });
     await this.session.act(label, changes, { parts, leftover });
-  }
-
-  private take(line: HeldLine): void {
-    this.held = line;
-    this.known.delete(line.id);
-    this.known.set(line.id, line);
-    this.tellShown();
   }
 
   private deletedOf(id: string, deleted: boolean): Assign {
@@ -202,5 +290,16 @@ export class Bending {
   }
 }
 
-const BY_HAND =
-  'This line was drawn by hand or has been cut, so it has no places to pull yet. Mend draws a part of it anew.';
+const CUT = 'This line has been cut, so it cannot be pulled. Mend draws a part of it anew.';
+
+const maker = new SpineMaker();
+/** How finely lines are looked at that are made into nodes, paper px. */
+const FINE_PX = 0.1;
+
+/** A line with its nodes, as it lies on the paper. */
+function heldLine({ stroke, bytes, erasures }: CopiedLine): HeldLine {
+  const { id, matrix, engine, pen } = stroke;
+  if (isPath(bytes)) return { id, path: movedPath(decodePath(bytes), matrix), pen: movedPen(pen, matrix), erasures };
+  const own = fittedPath(maker.measured(bytes, pen, engine, FINE_PX).spine, pen.sizePx);
+  return { id, path: movedPath(own, matrix), pen: movedPen(untaperedPen(pen), matrix), erasures };
+}

@@ -12,7 +12,7 @@ import type { Catch, Place } from '../../core/stroke/met-ends';
 import type { HandPoint } from '../../core/stroke/samples';
 import { eraserPen, type Eraser } from '../../core/stroke/eraser';
 import { pathOf, type Form } from '../../core/stroke/forms';
-import { encodePath, type StrokePath } from '../../core/stroke/path';
+import { encodePath, type NodeKind, type StrokePath } from '../../core/stroke/path';
 import { ENGINE, makePen, type Fill, type Pen, type PenKind, type PenSettings } from '../../core/stroke/pen';
 import { OutOfReach } from '../../workers/sheet-client';
 import type { WetInk } from '../canvas/paper-screen';
@@ -35,6 +35,8 @@ export interface HandTool {
   catching: Catch;
   /** What the hand makes, and whether what it encloses is ink, too. */
   form: Form;
+  /** What points that are tapped out are. */
+  pointKind: NodeKind;
   fill?: Fill;
   /** It erases instead. */
   eraser?: Eraser;
@@ -121,7 +123,8 @@ export class Inking {
   pathOf(hand: readonly HandPoint[], isEven: boolean): StrokePath | undefined {
     const { current } = this;
     if (!current || current.tool.eraser) return undefined;
-    return pathOf(current.tool.form, hand[0], hand[hand.length - 1], isEven);
+    const { form, pointKind } = current.tool;
+    return pathOf(form, hand[0], hand[hand.length - 1], { isEven, kind: pointKind });
   }
 
   /** The nib is there now, paper px. */
@@ -153,7 +156,10 @@ export class Inking {
         hasPressure: pen.widthFrom === 'pressure' || current.hasPressure,
         handScale: pen.handScale,
       };
-    if (isOffPaper(done.area, this.session.paper) || (path && isNothing(path, stage.view.scale))) {
+    if (
+      isOffPaper(done.area, this.session.paper) ||
+      (path && tool.form !== 'points' && isNothing(path, stage.view.scale))
+    ) {
       if (done.leftover) stage.forget(done.leftover);
       return;
     }
@@ -163,7 +169,7 @@ export class Inking {
     if (tool.beneath) await this.session.ready;
     const { stroke, part } = this.makeStroke(target.layerId, bytes, pen, tool);
     await this.session.act(LABELS[tool.form], [putRows('strokes', stroke)], { parts: [part], leftover: done.leftover });
-    if (path && tool.form === 'bend') this.onBend(stroke, path);
+    if (path && (tool.form === 'bend' || tool.form === 'points')) this.onBend(stroke, path);
   }
 
   private async erase(layerId: string, bytes: Uint8Array, pen: Pen, leftover: WetInk | undefined): Promise<void> {
@@ -296,6 +302,7 @@ export class Inking {
 const LABELS: Record<Form, string> = {
   freehand: 'Ink line',
   bend: 'Ink line',
+  points: 'Ink line',
   box: 'Ink box',
   oval: 'Ink oval',
 };

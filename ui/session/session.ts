@@ -334,7 +334,8 @@ export class SheetSession {
         this.stage?.repaintAll();
         this.listener.structure();
         this.listener.history();
-        await this.catchUp();
+        // It waits until this is done.
+        void this.catchUp();
       })
       .catch((error: unknown) => {
         if (this.closed) return;

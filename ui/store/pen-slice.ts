@@ -2,6 +2,7 @@ import { createSlice, nanoid, type PayloadAction } from '@reduxjs/toolkit';
 import { ERASER_KINDS, type Eraser } from '../../core/stroke/eraser';
 import { CATCHES, type Catch } from '../../core/stroke/met-ends';
 import { FORMS, type Form } from '../../core/stroke/forms';
+import type { NodeKind } from '../../core/stroke/path';
 import { FILLS, PEN_KINDS, settingsOf, type Fill, type PenKind, type PenSettings } from '../../core/stroke/pen';
 import { readKept } from './kept';
 import { MOST_PENS, type KeptPen } from './kept-pen';
@@ -41,6 +42,8 @@ export interface PenState {
   /** What the hand makes, and what becomes of what that encloses. */
   form: Form;
   fill: Fill | 'none';
+  /** What points that are tapped out are. */
+  pointKind: NodeKind;
   /** How readily the ends of lines meet others. */
   catching: Catch;
   /** The last colour that was neither black nor white. */
@@ -91,6 +94,7 @@ const initial: PenState = {
   beneath: false,
   form: 'freehand',
   fill: 'none',
+  pointKind: 'auto',
   catching: 'off',
   lastColour: '#c2185b',
   erasing: false,
@@ -107,6 +111,7 @@ function keptPen(): PenState {
     pens: [],
     pensAsKept: [],
     kind: PEN_KINDS.includes(kept.kind) ? kept.kind : initial.kind,
+    pointKind: kept.pointKind === 'corner' ? 'corner' : 'auto',
     form: FORMS.includes(kept.form) ? kept.form : initial.form,
     fill: kept.fill === 'none' || FILLS.includes(kept.fill) ? kept.fill : initial.fill,
     catching: CATCHES.includes(kept.catching) ? kept.catching : initial.catching,
@@ -219,6 +224,9 @@ export const penSlice = createSlice({
     },
     setBeneath: (state, { payload }: PayloadAction<boolean>) => {
       state.beneath = payload;
+    },
+    setPointKind: (state, { payload }: PayloadAction<NodeKind>) => {
+      state.pointKind = payload;
     },
     setForm: (state, { payload }: PayloadAction<Pick<PenState, 'form' | 'fill'>>) => {
       Object.assign(state, payload);

@@ -12,8 +12,8 @@ export interface HeldSummary {
   colour: string;
 }
 
-/** Ways of changing lines: whole, by pulling, by cutting parts away at crossings, or by drawing parts anew. */
-export const EDIT_MODES = ['pick', 'bend', 'snip', 'mend'] as const;
+/** Ways of changing lines: whole, by their points, by pulling, by cutting parts away at crossings, or by drawing parts anew. */
+export const EDIT_MODES = ['pick', 'points', 'bend', 'snip', 'mend'] as const;
 export type EditMode = (typeof EDIT_MODES)[number];
 
 export interface SheetState {

@@ -1,3 +1,4 @@
+import type { NodeKind } from '../../../../../core/stroke/path';
 import { FORMS, type Form } from '../../../../../core/stroke/forms';
 import type { Fill } from '../../../../../core/stroke/pen';
 import { Choice } from '../../../../components/choice';
@@ -5,7 +6,13 @@ import { Words } from '../../../../components/text';
 import { penSlice } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 
-const FORM_NAMES: Record<Form, string> = { freehand: 'Freehand', bend: 'Bend', box: 'Box', oval: 'Oval' };
+const FORM_NAMES: Record<Form, string> = {
+  freehand: 'Freehand',
+  bend: 'Bend',
+  points: 'Points',
+  box: 'Box',
+  oval: 'Oval',
+};
 /** What becomes of what a line encloses, to choose. */
 export const FILL_OPTIONS: { value: Fill | 'none'; label: string }[] = [
   { value: 'none', label: 'Line' },
@@ -16,7 +23,7 @@ export const FILL_OPTIONS: { value: Fill | 'none'; label: string }[] = [
 /** What the hand makes with the pen: a form, and whether it is filled. */
 export function FormRows() {
   const dispatch = useAppDispatch();
-  const { form, fill } = useAppSelector((s) => s.pen);
+  const { form, fill, pointKind } = useAppSelector((s) => s.pen);
   return (
     <>
       <Words size={14}>What the hand makes</Words>
@@ -26,6 +33,17 @@ export function FormRows() {
         value={form}
         onChange={(chosen) => dispatch(penSlice.actions.setForm({ form: chosen, fill }))}
       />
+      {form === 'points' && (
+        <Choice<NodeKind>
+          label="New points are"
+          options={[
+            { value: 'auto', label: 'Curves' },
+            { value: 'corner', label: 'Corners' },
+          ]}
+          value={pointKind}
+          onChange={(kind) => dispatch(penSlice.actions.setPointKind(kind))}
+        />
+      )}
       <Choice
         label="Line or fill"
         options={FILL_OPTIONS}

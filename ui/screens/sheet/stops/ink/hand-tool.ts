@@ -20,6 +20,7 @@ export function handTool(pen: PenState, settings: SheetSettings, ppi: number, er
     beneath: pen.beneath,
     catching: pen.catching,
     form: erases ? 'freehand' : pen.form,
+    pointKind: pen.pointKind,
     ...(pen.fill === 'none' ? {} : { fill: pen.fill }),
     ...(erases ? { eraser: { kind, pressed, softness, strength, sizePx } } : {}),
   };

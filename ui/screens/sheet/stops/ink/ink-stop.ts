@@ -1,5 +1,6 @@
 import PenLine from 'lucide-react-native/icons/pen-line';
-import { isErasing } from '../../../../store/pen-slice';
+import type { Bending } from '../../../../session/bending';
+import { isErasing, type PenState } from '../../../../store/pen-slice';
 import type { Stop } from '../stop';
 import { EditButton } from './edit/edit-button';
 import { BendGestures } from './edit/bend-gestures';
@@ -11,6 +12,15 @@ import { handTool } from './hand-tool';
 import { inkKeys } from './ink-keys';
 import { InkStrip } from './ink-strip';
 import { InkTray } from './ink-tray';
+
+/** What a touch does with a line that was just placed, and is not done yet. */
+function placing(bending: Bending, pen: PenState, place: { x: number; y: number } | undefined) {
+  if (pen.form === 'points' && place && bending.nodes)
+    return new BendGestures(bending, { beside: pen.pointKind, tapped: 'ends' });
+  if (pen.form === 'bend' && place && bending.reaches(place))
+    return new BendGestures(bending, { beside: 'take', tapped: 'takes-away' });
+  return undefined;
+}
 
 export const INK: Stop = {
   route: 'ink',
@@ -25,10 +35,9 @@ export const INK: Stop = {
   gestures: ({ session, picking, bending, wayEdits, store }, place) => {
     const { sheet, pen } = store.getState();
     if (isErasing(pen)) return undefined;
-    // A line that was just placed is pulled where it is touched.
-    const isPull = pen.form === 'bend' && place !== undefined && bending.reaches(place);
-    if (!sheet.editing) return isPull ? new BendGestures(bending) : undefined;
-    if (sheet.editMode === 'bend') return new BendGestures(bending);
+    if (!sheet.editing) return placing(bending, pen, place);
+    if (sheet.editMode === 'bend') return new BendGestures(bending, { beside: 'take', tapped: 'takes-away' });
+    if (sheet.editMode === 'points') return new BendGestures(bending, { beside: 'take', tapped: 'chooses' });
     if (sheet.editMode !== 'pick') return new WayGestures(wayEdits[sheet.editMode]);
     return new PickGestures(session, picking, () => store.getState().pen.picksMore);
   },
@@ -37,7 +46,7 @@ export const INK: Stop = {
     { keys: 'X', does: 'Eraser: tapped keeps it, held borrows it' },
     { keys: 'Shift, held', does: 'Draw a straight line; with Ctrl, Cmd or Alt too, in steps of 15 degrees' },
     { keys: 'E', does: 'Edit lines: pick, move and change those that are there' },
-    { keys: 'W', does: 'Edit lines: the next way, of picking, bending, snipping and mending' },
+    { keys: 'W', does: 'Edit lines: the next way, of picking, points, bending, snipping and mending' },
     {
       keys: 'Delete',
       does: 'Edit lines: delete what is picked; arrows move it, with Shift by 10 px; Escape picks nothing',

@@ -1,6 +1,6 @@
 import { useEffect, useReducer } from 'react';
 import { StyleSheet, View } from 'react-native';
-import Svg, { Circle } from 'react-native-svg';
+import Svg, { Circle, Rect } from 'react-native-svg';
 import { useOpenSheet } from '../../../../../session/session-context';
 import { ON_PAPER, ON_PAPER_EDGE } from '../../../../../theme/theme';
 
@@ -16,9 +16,15 @@ export function BendDots() {
   return (
     <View style={[StyleSheet.absoluteFill, styles.passes]} testID="bend-dots" aria-hidden>
       <Svg width="100%" height="100%" style={StyleSheet.absoluteFill}>
-        {nodes.map(({ x, y }, i) => {
+        {nodes.map(({ x, y, kind }, i) => {
           const [cx, cy] = stage.toScreen(x, y);
-          return <Circle key={i} cx={cx} cy={cy} r={5} fill={ON_PAPER_EDGE} stroke={ON_PAPER} strokeWidth={2} />;
+          const fill = i === bending.chosenNode ? ON_PAPER : ON_PAPER_EDGE;
+          const look = { fill, stroke: ON_PAPER, strokeWidth: 2 };
+          return kind === 'corner' ? (
+            <Rect key={i} x={cx - 4.5} y={cy - 4.5} width={9} height={9} {...look} />
+          ) : (
+            <Circle key={i} cx={cx} cy={cy} r={5} {...look} />
+          );
         })}
       </Svg>
     </View>

@@ -1,14 +1,25 @@
+import type { NodeKind } from '../../../../../../core/stroke/path';
 import type { Bending } from '../../../../../session/bending';
 import type { PaperGestures } from '../../stop';
 
 type Place = { x: number; y: number };
 
-/** A touch pulls the line in the hand; elsewhere it takes the line there into the hand, and pulls that. */
+/** What a touch of the paper beside the line in the hand does, and one of a node that does not move it. */
+export interface BendWays {
+  /** The line there is taken into the hand; or the line goes on to there, by a node of this kind. */
+  beside: 'take' | NodeKind;
+  tapped: 'takes-away' | 'chooses' | 'ends';
+}
+
+/** A touch pulls the line in the hand. */
 export class BendGestures implements PaperGestures {
   private first: Place | undefined;
   private last: Place | undefined;
 
-  constructor(private readonly bending: Bending) {}
+  constructor(
+    private readonly bending: Bending,
+    private readonly ways: BendWays,
+  ) {}
 
   start(): void {
     this.first = this.last = undefined;
@@ -19,7 +30,8 @@ export class BendGestures implements PaperGestures {
     if (this.first) return this.bending.move(at);
     this.first = at;
     if (this.bending.reaches(at)) this.bending.begin(at);
-    else void this.takeAt(at);
+    else if (this.ways.beside === 'take') void this.takeAt(at);
+    else this.bending.goOn(at, this.ways.beside);
   }
 
   private async takeAt(at: Place): Promise<void> {
@@ -32,7 +44,17 @@ export class BendGestures implements PaperGestures {
 
   end(): void {
     this.first = undefined;
-    void this.bending.end();
+    void this.bending.end((at) => this.tap(at));
+  }
+
+  private tap(at: number): Promise<void> | void {
+    const { bending } = this;
+    const last = (bending.nodes?.length ?? 0) - 1;
+    const isEnd = at === 0 || at === last;
+    if (this.ways.tapped === 'takes-away' && !isEnd) return bending.takeAway();
+    if (this.ways.tapped !== 'ends' || !isEnd) return;
+    if (at === 0 && last > 1) return bending.close();
+    if (at === last) bending.release();
   }
 
   drop(): void {

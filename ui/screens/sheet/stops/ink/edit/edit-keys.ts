@@ -8,7 +8,7 @@ const FAR = 10;
 const next = <T>(all: readonly T[], one: T): T => all[(all.indexOf(one) + 1) % all.length];
 
 /** Keys for what is picked; they mean something only while lines are edited. */
-export function editKeys({ store, picking }: KeyContext): Record<string, KeyAction> {
+export function editKeys({ store, picking, bending }: KeyContext): Record<string, KeyAction> {
   const isEditing = () => store.getState().sheet.editing;
   const whileEditing = (does: (picking: Picking, e: KeyboardEvent) => void, needsSome = true): KeyAction => ({
     down: (e) => {
@@ -17,12 +17,24 @@ export function editKeys({ store, picking }: KeyContext): Record<string, KeyActi
       return true;
     },
   });
+  /** What a key does with the chosen point, or else with what is picked. */
+  const orPoint = (point: (e: KeyboardEvent) => void, otherwise: KeyAction): KeyAction => ({
+    down: (e) => {
+      if (!isEditing() || bending.chosenNode === undefined) return otherwise.down(e);
+      point(e);
+      return true;
+    },
+  });
+  const farOf = (e: KeyboardEvent) => (e.shiftKey ? FAR : 1);
   const nudge = (dx: number, dy: number) =>
-    whileEditing((picked, e) => {
-      const by = e.shiftKey ? FAR : 1;
-      void picked.transform({ dx: dx * by, dy: dy * by }, 'Move');
-    });
-  const erase = whileEditing((picked) => void picked.delete());
+    orPoint(
+      (e) => void bending.nudge(dx * farOf(e), dy * farOf(e)),
+      whileEditing((picked, e) => void picked.transform({ dx: dx * farOf(e), dy: dy * farOf(e) }, 'Move')),
+    );
+  const erase = orPoint(
+    () => void bending.takeAway(),
+    whileEditing((picked) => void picked.delete()),
+  );
   return {
     e: {
       down: () => {
@@ -37,7 +49,8 @@ export function editKeys({ store, picking }: KeyContext): Record<string, KeyActi
       store.dispatch(sheetSlice.actions.setEditMode(next(EDIT_MODES, editMode)));
     }, false),
     escape: whileEditing((picked) => {
-      if (picked.count) picked.clear();
+      if (bending.nodes) bending.release();
+      else if (picked.count) picked.clear();
       else store.dispatch(sheetSlice.actions.setEditing(false));
     }, false),
     delete: erase,

@@ -3,7 +3,7 @@ import { useOpenSheet } from '../../../../../session/session-context';
 import { EDIT_MODES, sheetSlice, type EditMode } from '../../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../../store/store';
 
-const NAMES: Record<EditMode, string> = { pick: 'Pick', bend: 'Bend', snip: 'Snip', mend: 'Mend' };
+const NAMES: Record<EditMode, string> = { pick: 'Pick', points: 'Points', bend: 'Bend', snip: 'Snip', mend: 'Mend' };
 const OPTIONS = EDIT_MODES.map((value) => ({ value, label: NAMES[value] }));
 
 /** Ways of changing lines. */

@@ -27,6 +27,7 @@ import { TrayButton } from '../../../frame/tray-button';
 import { useBackCloses } from '../../../frame/use-back-closes';
 import { EditModes } from './edit-modes';
 import { PickRows } from './pick-rows';
+import { PointRows, useChosenPoint } from './point-rows';
 import { RestyleRows } from './restyle-rows';
 import { usePicking } from './use-picking';
 
@@ -47,6 +48,9 @@ export function EditTray() {
       {HINTS[mode]}
     </Words>
   );
+  const point = useChosenPoint();
+  const beside =
+    mode === 'points' && point ? <PointRows /> : isPicking ? <NothingPicked picking={picking} hint={hint} /> : hint;
   const rest = isPicking && (
     <>
       {picking.count > 0 && <RestyleRows picking={picking} />}
@@ -62,6 +66,7 @@ export function EditTray() {
             <EditModes />
             <View aria-live="polite">
               {isPicking && picking.count > 0 ? <Heading>{lineCount(picking.count)}</Heading> : hint}
+              {mode === 'points' && point && <PointRows />}
             </View>
             {isPicking && <Actions picking={picking} wraps />}
           </>
@@ -76,6 +81,11 @@ export function EditTray() {
         <>
           <View style={styles.line}>
             <EditModes />
+          </View>
+          <View style={styles.line}>
+            <View style={styles.hint} aria-live="polite">
+              {isPicking && picking.count > 0 ? <Actions picking={picking} /> : beside}
+            </View>
             {isPicking && (
               <TrayButton
                 text={picking.count === 0 ? 'Change' : lineCount(picking.count)}
@@ -83,13 +93,6 @@ export function EditTray() {
                 expanded={isOpen}
                 onPress={() => setOpen(!open)}
               />
-            )}
-          </View>
-          <View style={styles.second} aria-live="polite">
-            {isPicking && picking.count > 0 ? (
-              <Actions picking={picking} />
-            ) : (
-              <NothingPicked picking={picking} hint={hint} />
             )}
           </View>
         </>
@@ -101,7 +104,8 @@ export function EditTray() {
 
 const HINTS: Record<EditMode, string> = {
   pick: 'Touch a line, or draw a loop around several',
-  bend: 'Touch a line made with Bend, Box or Oval, and pull it; touch a dot to take a bend away',
+  points: 'Touch a line, then drag its points, or a side between them; touch one to change it',
+  bend: 'Touch a line and pull it; touch a dot to take a bend away',
   snip: 'Touch the part of a line between two others, or draw across several parts: they go',
   mend: 'Draw a part of a line anew: begin on the line, and end on it',
 };
@@ -172,7 +176,6 @@ function Actions({ picking, wraps = false }: { picking: Picking; wraps?: boolean
 
 const styles = StyleSheet.create({
   line: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 8, minHeight: 54 },
-  second: { minHeight: 48, justifyContent: 'center' },
   hint: { flexGrow: 1, flexShrink: 1 },
   row: { flexDirection: 'row', gap: 6, alignItems: 'center' },
   wraps: { flexWrap: 'wrap' },

@@ -29,8 +29,8 @@ export function PickOverlay() {
     picking.refresh();
     bending.refresh();
   }, [picking, bending, undo, redo, stack]);
-  const bends = editing ? editMode === 'bend' : form === 'bend';
-  useEffect(() => () => bending.release(), [bending, bends]);
+  const bends = editing ? editMode === 'bend' || editMode === 'points' : form === 'bend' || form === 'points';
+  useEffect(() => () => bending.release(), [bending, editing, editMode, form]);
   // With the stop that it belongs to editing ends, too.
   useEffect(
     () => () => {
@@ -50,7 +50,7 @@ export function PickOverlay() {
 function Picked() {
   const { session, picking, wayEdits } = useOpenSheet();
   const mode = useAppSelector((s) => s.sheet.editMode);
-  const wayEdit = mode === 'pick' || mode === 'bend' ? undefined : wayEdits[mode];
+  const wayEdit = mode === 'snip' || mode === 'mend' ? wayEdits[mode] : undefined;
   const canvas = useRef<HTMLCanvasElement>(null);
   const marks = useRef<LineMarks>(undefined);
   const [, look] = useReducer((n: number) => n + 1, 0);
