@@ -1,16 +1,21 @@
 import { Loop } from '../core/geometry/loop';
 import { copiesOf, gapBeyond, linesIn, shapeOf } from '../core/sheet/picking';
+import { erasing } from '../core/sheet/erased-strokes';
 import { mendAlong } from '../core/sheet/mending';
 import { snipsAlong } from '../core/sheet/snipping';
 import type { Answer, ToWorker } from './sheet-protocol';
 import type { TileMaker } from './tile-maker';
 
-type Question = Extract<ToWorker, { type: 'in-loop' | 'shape' | 'copies' | 'gap' | 'snips' | 'mend' }>;
+type Question = Extract<ToWorker, { type: 'erased' | 'in-loop' | 'shape' | 'copies' | 'gap' | 'snips' | 'mend' }>;
 
-/** Answers what is asked of lines that are picked. A file of its own: no first stroke waits for it. */
+/** Answers what is asked of lines that are erased, picked and changed. A file of its own: no first stroke waits for it. */
 export async function answerEditing(maker: TileMaker, question: Question): Promise<Answer> {
   const { ink } = maker;
   switch (question.type) {
+    case 'erased': {
+      const { layerId, bytes, pen } = question;
+      return { kind: 'erased', strokes: (await maker.run(erasing(ink, layerId, bytes, pen))) ?? [] };
+    }
     case 'in-loop': {
       const ids = (await maker.run(linesIn(ink, question.layerIds, new Loop(question.loop)))) ?? [];
       return { kind: 'in-loop', ids };

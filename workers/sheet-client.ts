@@ -1,4 +1,4 @@
-import type { ErasedStroke } from '../core/sheet/ink-store';
+import type { ErasedStroke } from '../core/sheet/erased-strokes';
 import type { NearLine } from '../core/sheet/lines-near';
 import type { CopiedLine, Gap, PickedShape } from '../core/sheet/picking';
 import type { Mended } from '../core/sheet/mending';

@@ -1,7 +1,7 @@
 import type { Box } from '../core/geometry/box';
 import type { TileAddress, TileRange } from '../core/raster/tiles';
 import type { Layer, SheetSettings } from '../core/sheet/entities';
-import type { ErasedStroke } from '../core/sheet/ink-store';
+import type { ErasedStroke } from '../core/sheet/erased-strokes';
 import type { NearLine } from '../core/sheet/lines-near';
 import type { PaperSize } from '../core/sheet/paper';
 import type { CopiedLine, Gap, PickedShape } from '../core/sheet/picking';

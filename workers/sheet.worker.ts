@@ -107,10 +107,7 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
       return void paintWanted();
     case 'apply':
       return applyStep(message);
-    case 'erased': {
-      const strokes = (await maker.run(maker.ink.erasing(message.layerId, message.bytes, message.pen))) ?? [];
-      return post({ type: 'answer', n, answer: { kind: 'erased', strokes } });
-    }
+    case 'erased':
     case 'in-loop':
     case 'shape':
     case 'copies':

@@ -1,6 +1,6 @@
 import { isIdentity } from '../geometry/matrix';
 import { samplesOf, type Erasure, type Stroke } from './entities';
-import type { ErasedStroke } from './ink-store';
+import type { ErasedStroke } from './erased-strokes';
 import { putRows, type Assign, type Change } from './steps';
 import type { SampleRange } from '../stroke/spine-maker';
 

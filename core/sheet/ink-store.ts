@@ -4,7 +4,7 @@ import { compose, IDENTITY, invert, isIdentity, lengthScale, type Matrix } from 
 import { drawStroke, paperArea, spineBox, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
 import { LruCache } from '../raster/lru-cache';
 import { makePixels, parseColour, type Pixels, type Rgb } from '../raster/pixels';
-import { ENGINE, type Pen } from '../stroke/pen';
+import type { Pen } from '../stroke/pen';
 import { copyOf, type Spine } from '../stroke/spine';
 import { moveSpine } from '../stroke/moved-spine';
 import { SpineMaker, type MeasuredSpine, type SampleRange } from '../stroke/spine-maker';
@@ -12,9 +12,7 @@ import { byOrder, type Erasure, type Stroke } from './entities';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
 import { Lineage } from './lineage';
 import { PackedStrokes } from './packed-strokes';
-import { leftBy } from './severing';
 import type { Change, Write } from './steps';
-import { spinesTouch } from './touching';
 
 /**
  * What a spine is made for: the screen, which keeps it, or something of exactly that level, which does not push out
@@ -64,12 +62,6 @@ export interface StrokeRecord extends Mark {
 
 interface ErasureRecord extends Mark {
   erasure: Erasure;
-}
-
-/** What an eraser does to a stroke. `left`: it severs it, and these ranges of its samples stand; none: nothing is left. */
-export interface ErasedStroke {
-  id: string;
-  left?: SampleRange[];
 }
 
 /**
@@ -357,18 +349,14 @@ export class InkStore {
     );
   }
 
-  /** What of it touches one of some lines, as all of them lie now. */
-  erasuresTouching(
-    record: StrokeRecord,
-    lines: readonly Spine[],
-  ): { erasure: Erasure; bytes: Uint8Array; then: Matrix }[] {
+  /** What erases a stroke, as it lies on it now, with where the stroke lay when it was erased. */
+  erasuresLying(record: StrokeRecord): { erasure: Erasure; bytes: Uint8Array; then: Matrix; spine: Spine }[] {
     return [...this.lineage.upwards(record.stroke.id)].flatMap((listed) =>
       (this.holes.get(listed) ?? []).flatMap((hole) => {
         const { erasure, bytes } = hole;
         if (erasure.deleted || !bytes) return [];
         const { spine } = this.holeIn(record, listed, hole, 0, 'exact');
-        if (!lines.some((line) => spinesTouch(line, spine))) return [];
-        return [{ erasure, bytes, then: erasure.matrices?.[listed] ?? IDENTITY }];
+        return [{ erasure, bytes, then: erasure.matrices?.[listed] ?? IDENTITY, spine }];
       }),
     );
   }
@@ -394,37 +382,6 @@ export class InkStore {
     if (record.bytes) return record;
     const kept = this.records.get(record.rank);
     return kept?.bytes && kept;
-  }
-
-  /** What an eraser made with `pen` does to the standing lines of a layer: those that it touches. A soft one severs none. */
-  *erasing(layerId: string, bytes: Uint8Array, pen: Pen): Generator<Lacking, ErasedStroke[]> {
-    const spine = this.maker.ofBytes(bytes, pen, ENGINE, toleranceAt(0));
-    const found = this.find(layerId, spineBox(spine));
-    const erased: ErasedStroke[] = [];
-    for (let from = 0; from < found.length; from += PART) {
-      if (from > 0) yield BREATH;
-      for (const record of yield* this.readable(found, from, from + PART)) {
-        if (record.pen.fades || !spinesTouch(spine, this.spineAt(record, 0, 'exact'))) continue;
-        const left = pen.fades ? undefined : this.leftOf(record, spine);
-        erased.push({ id: record.stroke.id, ...(left ? { left } : {}) });
-      }
-    }
-    return erased;
-  }
-
-  /** {@link erasing}, where no samples are lacking. */
-  erasedBy(layerId: string, bytes: Uint8Array, pen: Pen): ErasedStroke[] {
-    return finish(this.erasing(layerId, bytes, pen));
-  }
-
-  /** What is left of a stroke under an eraser, together with all that has erased it before, where that severs it. */
-  private leftOf(record: StrokeRecord, eraser: Spine): SampleRange[] | undefined {
-    const { stands, pen } = record;
-    // What is filled is one piece, however it is cut.
-    if (pen.fill) return undefined;
-    const line = this.measured(record);
-    const before = this.holesIn(record, 0, 'exact').map((hole) => hole.spine);
-    return leftBy(line, stands ?? { from: 0, to: line.last }, eraser, before);
   }
 
   /** All of the line that a record which has its samples is, or is a part of, as it lies on the paper. */

@@ -17,6 +17,7 @@ import type { InkStore, Pause, StrokeRecord } from './ink-store';
 import { LineRoad } from './line-road';
 import { linesNear, nearestOn } from './lines-near';
 import { putRows, type Change } from './steps';
+import { spinesTouch } from './touching';
 
 /** A line that takes another way along a part of it. */
 export interface Mended {
@@ -179,7 +180,9 @@ function mended(
     id: record.stroke.id,
     bytes,
     ...(stands ? { stands } : {}),
-    erasures: ink.erasuresTouching(record, kept),
+    erasures: ink
+      .erasuresLying(record)
+      .flatMap(({ spine, ...one }) => (kept.some((line) => spinesTouch(line, spine)) ? [one] : [])),
     way: made.stretch(made.lengthOfSample(first), made.lengthOfSample(last)),
   };
 }

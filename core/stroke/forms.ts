@@ -1,9 +1,6 @@
+import type { Form } from './form';
 import { smoothed, straightPath } from './pulls';
 import type { NodeKind, PathNode, StrokePath } from './path';
-
-/** What the hand makes with a pen: its own way, or a form between the places where it came down and is. */
-export const FORMS = ['freehand', 'bend', 'points', 'box', 'oval'] as const;
-export type Form = (typeof FORMS)[number];
 
 type Place = { x: number; y: number };
 

@@ -3,6 +3,7 @@ import type { Matrix } from '../../core/geometry/matrix';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { TILE } from '../../core/raster/tiles';
 import { FIRST_LAYER, newSettings, type Erasure, type Stroke } from '../../core/sheet/entities';
+import { erasing } from '../../core/sheet/erased-strokes';
 import { finish, InkStore } from '../../core/sheet/ink-store';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
@@ -117,7 +118,7 @@ describe('the ink store', () => {
     sheet.put('b', parts.get('b')!, { order: 'a2' });
     const whole = drawn(sheet.ink);
     const pen = makePen('fineliner', 14, 0, false, 1);
-    const strokeIds = sheet.ink.erasedBy('lines', parts.get('e')!, pen).map((e) => e.id);
+    const strokeIds = finish(erasing(sheet.ink, 'lines', parts.get('e')!, pen)).map((e) => e.id);
     expect(strokeIds).toEqual(['a']);
     const erasure: Erasure = { id: 'e', deleted: false, layerId: 'lines', pen, strokeIds, engine: 1 };
     sheet.follow([putRows('erasures', erasure)], new Map([['e', parts.get('e')!]]));
@@ -257,10 +258,10 @@ describe('the ink store', () => {
     const strokes = ['a', 'b', 'far'].map((id, i) => strokeEntity(id, { order: `a${i}` }));
     const ink = openedInk(strokes, [], parts, []);
     expect(() => drawn(ink)).toThrow(/lacking/);
-    const work1 = ink.drawing('lines', 0, RECT, work);
-    expect(work1.next()).toEqual({ done: false, value: ['a', 'b'] });
+    const asking = ink.drawing('lines', 0, RECT, work);
+    expect(asking.next()).toEqual({ done: false, value: ['a', 'b'] });
     ink.provide(['a', 'b'], parts);
-    const { done, value } = work1.next();
+    const { done, value } = asking.next();
     expect(done).toBe(true);
     const pixels = Buffer.from((value as { data: Uint8ClampedArray }).data);
     expect(pixels.equals(drawn(openedInk(strokes, [], parts)))).toBe(true);
@@ -327,9 +328,9 @@ describe('the ink store', () => {
       ['e', encodeSamples(handSamples((u) => [120, 40 + 40 * u], { ms: 200 }))],
     ]);
     const ink = openedInk([strokeEntity('a'), strokeEntity('b')], [], parts, []);
-    const erasing = ink.erasing('lines', parts.get('e')!, makePen('fineliner', 14, 0, false, 1));
-    expect(erasing.next().value).toEqual(['a']);
+    const asking = erasing(ink, 'lines', parts.get('e')!, makePen('fineliner', 14, 0, false, 1));
+    expect(asking.next().value).toEqual(['a']);
     ink.provide(['a'], parts);
-    expect(finish(erasing)).toEqual([{ id: 'a', left: [expect.anything(), expect.anything()] }]);
+    expect(finish(asking)).toEqual([{ id: 'a', left: [expect.anything(), expect.anything()] }]);
   });
 });

@@ -7,6 +7,7 @@ import { fadeUnder, pourMask } from '../../core/raster/compose';
 import { CoverageMask } from '../../core/raster/coverage-mask';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
+import { erasing } from '../../core/sheet/erased-strokes';
 import { finish } from '../../core/sheet/ink-store';
 import { linesNear } from '../../core/sheet/lines-near';
 import { encodeSamples } from '../../core/stroke/codec';
@@ -122,8 +123,8 @@ describe('a soft eraser', () => {
     const line = sheet.ink1(across(80));
     sheet.ink1(handSamples((u) => [20 + 20 * u, 220], { ms: 200 }));
     const bytes = encodeSamples(down(120));
-    expect(sheet.ink.erasedBy('lines', bytes, soft({ strength: 1 }))).toEqual([{ id: line }]);
-    expect(sheet.ink.erasedBy('lines', bytes, soft({ kind: 'hard' }))[0].left).toHaveLength(2);
+    expect(finish(erasing(sheet.ink, 'lines', bytes, soft({ strength: 1 })))).toEqual([{ id: line }]);
+    expect(finish(erasing(sheet.ink, 'lines', bytes, soft({ kind: 'hard' })))[0].left).toHaveLength(2);
   });
 
   it('gives the same pixels in pieces as in one, and back again after an undo, to the bit (property)', () => {

@@ -71,10 +71,7 @@ export class PageWorker {
         maker.follow(damage, message.step);
         return { kind: 'applied', damage, tiles: [] };
       }
-      case 'erased': {
-        const strokes = await maker.run(maker.ink.erasing(message.layerId, message.bytes, message.pen));
-        return { kind: 'erased', strokes: strokes ?? [] };
-      }
+      case 'erased':
       case 'in-loop':
       case 'shape':
       case 'copies':

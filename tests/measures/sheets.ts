@@ -11,7 +11,8 @@ import {
 import { erasingChanges } from '../../core/sheet/erasing';
 import { inverseOf } from '../../core/sheet/history';
 import { InkMeasure } from '../../core/sheet/ink-box';
-import { InkStore } from '../../core/sheet/ink-store';
+import { erasing } from '../../core/sheet/erased-strokes';
+import { finish, InkStore } from '../../core/sheet/ink-store';
 import { PackedStrokes, StrokePacker } from '../../core/sheet/packed-strokes';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, putRows, type Change, type Step } from '../../core/sheet/steps';
@@ -139,7 +140,7 @@ export class TestSheet {
     const id = `e${this.n++}`;
     const pen = typeof eraser === 'number' ? makePen('fineliner', eraser, 0, false, 1) : eraser;
     const bytes = encodeSamples(samples);
-    const erased = this.ink.erasedBy('lines', bytes, pen);
+    const erased = finish(erasing(this.ink, 'lines', bytes, pen));
     const changes = erasingChanges(
       severs ? erased : erased.map((e) => ({ id: e.id })),
       { id, layerId: 'lines', pen, engine: ENGINE },

@@ -1,7 +1,7 @@
 import { createSlice, nanoid, type PayloadAction } from '@reduxjs/toolkit';
 import { ERASER_KINDS, type Eraser } from '../../core/stroke/eraser';
 import { CATCHES, type Catch } from '../../core/stroke/met-ends';
-import { FORMS, type Form } from '../../core/stroke/forms';
+import { FORMS, type Form } from '../../core/stroke/form';
 import type { NodeKind } from '../../core/stroke/path';
 import { FILLS, PEN_KINDS, settingsOf, type Fill, type PenKind, type PenSettings } from '../../core/stroke/pen';
 import { readKept } from './kept';

@@ -1,5 +1,5 @@
 import type { NodeKind } from '../../../../../core/stroke/path';
-import { FORMS, type Form } from '../../../../../core/stroke/forms';
+import { FORMS, type Form } from '../../../../../core/stroke/form';
 import type { Fill } from '../../../../../core/stroke/pen';
 import { Choice } from '../../../../components/choice';
 import { Words } from '../../../../components/text';
