@@ -1,4 +1,6 @@
 // Measures what the project promises: npm run bench -- [--json FILE] [NAME ...]
+import { editFrames } from './edit-frames';
+import { points } from './points';
 import { writeFileSync } from 'node:fs';
 import { coverage, outline, strokeBytes, wetInk } from './ink';
 import { line } from './line';
@@ -26,6 +28,8 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   'stage-memory': stageMemory,
   'first-load': firstLoad,
   'edit-shown': editShown,
+  'edit-frames': editFrames,
+  points: () => Promise.resolve(points()),
   'sheet-open': sheetOpen,
   'sheet-size': sheetSize,
 };
