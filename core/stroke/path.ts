@@ -36,6 +36,10 @@ const UNIT_LOG2 = 6;
 const TOLERANCE_PX = 0.02;
 const LONGEST_PX = 16;
 const MOST_PIECES = 512;
+/** As many samples as a stroke may have, and some room. */
+const MOST_PLACES = 131000;
+/** Farther out than any paper. */
+const FARTHEST_PX = 1e7;
 
 export const isPath = (bytes: Uint8Array): boolean => bytes[0] === PATH_VERSION;
 
@@ -77,6 +81,8 @@ export function decodePath(bytes: Uint8Array): StrokePath {
     x += read();
     y += read();
     const [inX, inY, outX, outY] = [read(), read(), read(), read()];
+    if ([x, y, x + inX, y + inY, x + outX, y + outY].some((v) => Math.abs(v) > FARTHEST_PX))
+      throw new RangeError('a node beyond every paper');
     nodes.push({ x, y, kind, inX, inY, outX, outY, width });
   }
   return { closed, nodes };
@@ -92,7 +98,8 @@ export function flattened({ closed, nodes }: StrokePath, into: Samples): Samples
   const add = (x: number, y: number, width: number) => points.push(x, y, width);
   add(nodes[0].x, nodes[0].y, nodes[0].width);
   const pairs = closed && nodes.length > 1 ? nodes.length : nodes.length - 1;
-  for (let i = 0; i < pairs; i++) addCurve(nodes[i], nodes[(i + 1) % nodes.length], add);
+  const most = Math.min(MOST_PIECES, Math.floor(MOST_PLACES / Math.max(1, pairs)));
+  for (let i = 0; i < pairs; i++) addCurve(nodes[i], nodes[(i + 1) % nodes.length], most, add);
   const count = points.length / 3;
   into.unitLog2 = UNIT_LOG2;
   into.count = count;
@@ -110,14 +117,15 @@ export function flattened({ closed, nodes }: StrokePath, into: Samples): Samples
   return into;
 }
 
-function addCurve(a: PathNode, b: PathNode, add: (x: number, y: number, width: number) => void): void {
+/** @param most into how many straight pieces at most. */
+function addCurve(a: PathNode, b: PathNode, most: number, add: (x: number, y: number, width: number) => void): void {
   const [x1, y1, x2, y2] = [a.x + a.outX, a.y + a.outY, b.x + b.inX, b.y + b.inY];
   // How far a curve leaves its chords is bounded by its second differences (Wang 1984).
   const d1 = length(a.x - 2 * x1 + x2, a.y - 2 * y1 + y2);
   const d2 = length(x1 - 2 * x2 + b.x, y1 - 2 * y2 + b.y);
   const round = Math.sqrt((0.75 * Math.max(d1, d2)) / TOLERANCE_PX);
   const long = (length(x1 - a.x, y1 - a.y) + length(x2 - x1, y2 - y1) + length(b.x - x2, b.y - y2)) / LONGEST_PX;
-  const pieces = Math.min(MOST_PIECES, Math.max(1, Math.ceil(Math.max(round, long))));
+  const pieces = Math.min(most, Math.max(1, Math.ceil(Math.max(round, long))));
   for (let n = 1; n <= pieces; n++) {
     const u = n / pieces;
     const v = 1 - u;

@@ -160,8 +160,21 @@ describe.each([
     await page.getByRole('radio', { name: 'Curve', exact: true }).click();
     await stepsReach(page, 8);
     if (process.env.LOOK) await page.screenshot({ path: `/tmp/pointed-${isPhone}.png` });
-    for (let n = 0; n < 3; n++) await page.keyboard.press('Control+z');
-    await stepsReach(page, 11);
+    // By keys, too.
+    await page.keyboard.press('n');
+    await page.keyboard.press('ArrowDown');
+    await stepsReach(page, 9);
+    await page.keyboard.press('Escape');
+    expect(await dots.count()).toBe(0);
+    // A line that is picked is the one whose points are meant.
+    await page.getByRole('radio', { name: 'Pick', exact: true }).click();
+    await page.mouse.click(x + 120, y + 20);
+    await page.getByText('1 line').first().waitFor();
+    await page.getByRole('radio', { name: 'Points', exact: true }).click();
+    await dots.waitFor();
+    expect(await dots.locator('rect').count()).toBe(3);
+    for (let n = 0; n < 4; n++) await page.keyboard.press('Control+z');
+    await stepsReach(page, 13);
     const standing = (await inkOf(page, sheetId(page))).filter((s) => !s.deleted);
     expect(standing).toHaveLength(2);
     expect(standing[1].pen.taperInPx).toBeGreaterThan(0);

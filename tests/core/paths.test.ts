@@ -11,7 +11,7 @@ import { makePixels } from '../../core/raster/pixels';
 import { finish } from '../../core/sheet/ink-store';
 import { linesNear } from '../../core/sheet/lines-near';
 import { snipsAlong } from '../../core/sheet/snipping';
-import { decodeSamples } from '../../core/stroke/codec';
+import { decodeSamples, MAX_SAMPLES } from '../../core/stroke/codec';
 import { boxPath, ovalPath } from '../../core/stroke/forms';
 import { decodePath, encodePath, flattened, isPath, type PathNode, type StrokePath } from '../../core/stroke/path';
 import { ENGINE, makePen, type Fill, type Pen } from '../../core/stroke/pen';
@@ -104,6 +104,12 @@ describe('packed paths', () => {
       { numRuns: 300, seed: 2 },
     );
     expect(() => encodePath({ closed: false, nodes: [] })).toThrow(RangeError);
+    // However many nodes, and however far apart, they are no more samples than a stroke may have; none lies beyond every paper.
+    const far = wander(random(4), 4096);
+    far.nodes.forEach((one, i) => (one.x = i % 2 ? 9e5 : 0));
+    expect(decodeSamples(encodePath(far)).count).toBeLessThanOrEqual(MAX_SAMPLES);
+    far.nodes[7].x = 2e7;
+    expect(() => decodeSamples(encodePath(far))).toThrow(RangeError);
   });
 });
 

@@ -98,18 +98,32 @@ export class Bending {
     this.take({ id, path, pen, erasures: [] });
   }
 
-  /** Takes the line at a place into the hand: one that was drawn by hand, as a path of few nodes. */
+  /** Chooses the next node of the line in the hand, or the first. */
+  chooseNext(): void {
+    const count = this.held?.path.nodes.length ?? 0;
+    if (!count) return;
+    this.chosen = this.chosen === undefined ? 0 : (this.chosen + 1) % count;
+    this.tellShown();
+  }
+
+  /** Takes a line into the hand: one that was drawn by hand, as a path of few nodes. @returns whether it can be. */
+  async holdLine(id: string): Promise<boolean> {
+    const [copy] = await this.answer(() => this.session.client.copiesOf([id]), []);
+    if (!copy) return false;
+    this.chosen = undefined;
+    if (copy.stroke.stands) this.tell(CUT);
+    else this.take(heldLine(copy));
+    return true;
+  }
+
+  /** {@link holdLine}, of the line at a place; where there is none, the one in the hand is let go. */
   async holdAt({ x, y }: Place): Promise<void> {
     const reach = REACH_PX / this.scale;
     const { client } = this.session;
     for (const { id } of pickableLayers(this.session)) {
       const near = await this.answer(() => client.linesNear(id, x, y, reach), []);
       const nearest = near.reduce<(typeof near)[number] | undefined>((a, b) => (a && a.gap < b.gap ? a : b), undefined);
-      const [copy] = nearest ? await this.answer(() => client.copiesOf([nearest.id]), []) : [];
-      if (!copy) continue;
-      if (copy.stroke.stands) return this.tell(CUT);
-      this.chosen = undefined;
-      return this.take(heldLine(copy));
+      if (nearest && (await this.holdLine(nearest.id))) return;
     }
     this.release();
   }

@@ -49,9 +49,10 @@ export const INK: Stop = {
     { keys: 'W', does: 'Edit lines: the next way, of picking, points, bending, snipping and mending' },
     {
       keys: 'Delete',
-      does: 'Edit lines: delete what is picked; arrows move it, with Shift by 10 px; Escape picks nothing',
+      does: 'Edit lines: delete what is picked, or the chosen point; arrows move it, with Shift by 10 px; Escape picks nothing',
     },
     { keys: 'Ctrl C, X, V, D, A', does: 'Edit lines: copy, cut, paste, duplicate, pick all of the layer' },
+    { keys: 'N', does: 'Choose the next point of the line in the hand; Enter or Escape is done with it' },
     { keys: 'A S D F', does: 'Take the first to the fourth nib' },
   ],
 };

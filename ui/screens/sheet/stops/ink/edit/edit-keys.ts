@@ -25,6 +25,14 @@ export function editKeys({ store, picking, bending }: KeyContext): Record<string
       return true;
     },
   });
+  /** What a key does with the line whose nodes are shown. */
+  const orLine = (does: () => void, otherwise: KeyAction = { down: () => false }): KeyAction => ({
+    down: (e) => {
+      if (!bending.nodes) return otherwise.down(e);
+      does();
+      return true;
+    },
+  });
   const farOf = (e: KeyboardEvent) => (e.shiftKey ? FAR : 1);
   const nudge = (dx: number, dy: number) =>
     orPoint(
@@ -48,11 +56,15 @@ export function editKeys({ store, picking, bending }: KeyContext): Record<string
       const { editMode } = store.getState().sheet;
       store.dispatch(sheetSlice.actions.setEditMode(next(EDIT_MODES, editMode)));
     }, false),
-    escape: whileEditing((picked) => {
-      if (bending.nodes) bending.release();
-      else if (picked.count) picked.clear();
-      else store.dispatch(sheetSlice.actions.setEditing(false));
-    }, false),
+    escape: orLine(
+      () => bending.release(),
+      whileEditing((picked) => {
+        if (picked.count) picked.clear();
+        else store.dispatch(sheetSlice.actions.setEditing(false));
+      }, false),
+    ),
+    enter: orLine(() => bending.release()),
+    n: orLine(() => bending.chooseNext()),
     delete: erase,
     backspace: erase,
     arrowleft: nudge(-1, 0),

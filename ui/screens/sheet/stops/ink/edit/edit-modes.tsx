@@ -9,7 +9,7 @@ const OPTIONS = EDIT_MODES.map((value) => ({ value, label: NAMES[value] }));
 /** Ways of changing lines. */
 export function EditModes() {
   const dispatch = useAppDispatch();
-  const { picking } = useOpenSheet();
+  const { picking, bending } = useOpenSheet();
   const mode = useAppSelector((s) => s.sheet.editMode);
   return (
     <Choice
@@ -17,8 +17,12 @@ export function EditModes() {
       options={OPTIONS}
       value={mode}
       onChange={(chosen) => {
+        // One that is picked is the one that is meant.
+        const [only, ...others] = picking.strokes;
         if (chosen !== 'pick') picking.clear();
         dispatch(sheetSlice.actions.setEditMode(chosen));
+        const takes = chosen === 'points' || chosen === 'bend';
+        if (takes && only && !others.length) void bending.holdLine(only.id);
       }}
     />
   );

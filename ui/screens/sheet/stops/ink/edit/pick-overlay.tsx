@@ -30,7 +30,8 @@ export function PickOverlay() {
     bending.refresh();
   }, [picking, bending, undo, redo, stack]);
   const bends = editing ? editMode === 'bend' || editMode === 'points' : form === 'bend' || form === 'points';
-  useEffect(() => () => bending.release(), [bending, editing, editMode, form]);
+  // What is in the hand stays there as long as its nodes are shown.
+  useEffect(() => (bends ? () => bending.release() : undefined), [bending, bends]);
   // With the stop that it belongs to editing ends, too.
   useEffect(
     () => () => {
