@@ -1,5 +1,6 @@
 import 'fake-indexeddb/auto';
 import { putRows } from '../../core/sheet/steps';
+import { encodeSamples } from '../../core/stroke/codec';
 import { decodePath, encodePath } from '../../core/stroke/path';
 import { makePen } from '../../core/stroke/pen';
 import { smoothed, straightPath } from '../../core/stroke/pulls';
@@ -7,6 +8,7 @@ import { Bending } from '../../ui/session/bending';
 import type { SheetSession } from '../../ui/session/session';
 import { Browser, ink, inkOnServer, opened, savedOn, setUpWorld, world } from '../measures/devices';
 import { strokeEntity } from '../measures/sheets';
+import { handSamples } from '../measures/strokes';
 
 setUpWorld();
 
@@ -95,6 +97,25 @@ describe('pulling a line', () => {
     expect(bending.nodes).toHaveLength(2);
     await bending.takeAway();
     expect(standing(session)).toHaveLength(1);
+  });
+
+  it('keeps the width of a pencil that lay down', async () => {
+    const { session, bending } = await ready();
+    const flat = handSamples((u) => [20 + 200 * u, 60], { ms: 500 });
+    flat.altitude.fill(15);
+    const pencil = makePen('pencil', 8, 20, true, 1);
+    await session.act('Ink line', [putRows('strokes', strokeEntity('flat', { pen: pencil }))], {
+      parts: [['flat', encodeSamples(flat)]],
+    });
+    const widest = async (id: string) => {
+      const { lines } = await session.client.shapeOf([id], 0, 1);
+      return Math.max(...lines[0].filter((_, i) => i % 3 === 2));
+    };
+    const before = await widest('flat');
+    expect(before).toBeGreaterThan(8);
+    await bending.holdLine('flat');
+    await pull(bending, [120, 60], [120, 66]);
+    expect(Math.abs((await widest(standing(session)[0].id)) - before)).toBeLessThan(0.6);
   });
 
   it('makes few points of a line that was drawn by hand, and says why a cut one is not pulled', async () => {

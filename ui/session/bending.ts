@@ -29,6 +29,7 @@ import {
   withoutNode,
   type NodeChange,
 } from '../../core/stroke/pulls';
+import type { Spine } from '../../core/stroke/spine';
 import { SpineMaker } from '../../core/stroke/spine-maker';
 import { answered, pickableLayers } from './pickable';
 import type { SheetSession } from './session';
@@ -306,6 +307,12 @@ export class Bending {
 
 const CUT = 'This line has been cut, so it cannot be pulled. Mend draws a part of it anew.';
 
+function widest({ data, count }: Spine): number {
+  let most = 0;
+  for (let at = 2; at < 3 * count; at += 3) most = Math.max(most, data[at]);
+  return most;
+}
+
 const maker = new SpineMaker();
 /** How finely lines are looked at that are made into nodes, paper px. */
 const FINE_PX = 0.1;
@@ -314,6 +321,9 @@ const FINE_PX = 0.1;
 function heldLine({ stroke, bytes, erasures }: CopiedLine): HeldLine {
   const { id, matrix, engine, pen } = stroke;
   if (isPath(bytes)) return { id, path: movedPath(decodePath(bytes), matrix), pen: movedPen(pen, matrix), erasures };
-  const own = fittedPath(maker.measured(bytes, pen, engine, FINE_PX).spine, pen.sizePx);
-  return { id, path: movedPath(own, matrix), pen: movedPen(untaperedPen(pen), matrix), erasures };
+  const { spine } = maker.measured(bytes, pen, engine, FINE_PX);
+  // A pencil that lay down was wider than its size.
+  const sizePx = Math.max(pen.sizePx, 2 * widest(spine));
+  const own = fittedPath(spine, sizePx);
+  return { id, path: movedPath(own, matrix), pen: movedPen({ ...untaperedPen(pen), sizePx }, matrix), erasures };
 }
