@@ -99,9 +99,9 @@ export class WayEdit<T = unknown> {
     const { way } = this;
     this.way = undefined;
     if (!way) return;
-    const found = await this.find(way);
-    if (found !== undefined) await this.act(found);
-    else if (this.kind.nothing) this.tell(this.kind.nothing);
+    const found = await this.find(way, this.tell);
+    if (found === undefined && this.kind.nothing) this.tell(this.kind.nothing);
+    if (found) await this.act(found);
     // Another may have begun meanwhile.
     if (!this.way) this.drop();
   }
@@ -116,17 +116,19 @@ export class WayEdit<T = unknown> {
     return this.session.stage?.view.scale ?? 1;
   }
 
-  private find(way: readonly number[]): Promise<T | undefined> {
+  /** @returns null: it cannot be known now, which is told. */
+  private find(way: readonly number[], tell: (text: string) => void): Promise<T | undefined | null> {
     const ask = () => this.kind.find(this.session, Float64Array.from(way), REACH_PX / this.scale);
-    return answered<T | undefined>(this.session, this.tell, ask, undefined);
+    return answered<T | undefined | null>(this.session, tell, ask, null);
   }
 
   private readonly look = oneAtATime(async () => {
     const { way } = this;
     if (!way) return;
-    const found = await this.find(way);
+    // What cannot be known is told once, when the pen is lifted.
+    const found = await this.find(way, () => undefined);
     if (this.way !== way) return;
-    this.shown = found === undefined ? NONE : this.kind.shown(found);
+    this.shown = found ? this.kind.shown(found) : NONE;
     this.tellShown();
   });
 
