@@ -1,5 +1,7 @@
 import { settingsOf } from '../../core/stroke/pen';
-import { MOST_PENS, type KeptPen } from '../../ui/store/kept-pen';
+import { followPens } from '../../ui/store/follow-pens';
+import { MOST_PENS, PENS_KEY, type KeptPen } from '../../ui/store/kept-pen';
+import { makeStore } from '../../ui/store/store';
 import {
   isChanged,
   ownSettings,
@@ -81,7 +83,7 @@ describe('a file of pens', () => {
     const { pens } = after(kept(), acts.keepPen('N'.repeat(120)));
     const read = readPensFile(pensFile(pens), ids())!;
     expect(read).toEqual({ pens: pens.map((pen, i) => ({ ...pen, id: `new${i}` })), left: 0 });
-    expect(readKeptPens(JSON.stringify(pens))).toEqual(pens);
+    expect(readKeptPens(JSON.stringify(pens))).toEqual({ pens, left: 0 });
   });
 
   it('leaves out what cannot be read, and fills in what a pen of an older version did not have', () => {
@@ -115,7 +117,36 @@ describe('a file of pens', () => {
 
   it('of the device holds nothing where it was spoilt, and each id once', () => {
     const [pen] = kept().pens;
-    expect([readKeptPens(null), readKeptPens('{'), readKeptPens('{}')]).toEqual([[], [], []]);
-    expect(readKeptPens(JSON.stringify([pen, pen, { ...pen, id: 4 }]))).toEqual([pen]);
+    expect([readKeptPens(null), readKeptPens('{'), readKeptPens('{}')].map((r) => [r.pens, r.left])).toEqual([
+      [[], 0],
+      [[], 1],
+      [[], 1],
+    ]);
+    expect(readKeptPens(JSON.stringify([pen, pen, { ...pen, id: 4 }]))).toEqual({ pens: [pen], left: 1 });
+  });
+
+  it('that cannot be read stay on the device when the others are written anew, and that is said once', () => {
+    const storage = new Map<string, string>();
+    const world = globalThis as unknown as Record<string, unknown>;
+    world.localStorage = {
+      getItem: (key: string) => storage.get(key) ?? null,
+      setItem: (key: string, text: string) => storage.set(key, text),
+    };
+    world.window = { addEventListener: () => {}, removeEventListener: () => {} };
+    try {
+      const [pen] = kept().pens;
+      const text = JSON.stringify([pen, { ...pen, id: 'later', kind: 'quill' }]);
+      storage.set(PENS_KEY, text);
+      for (let visit = 0; visit < 2; visit++) {
+        const store = makeStore();
+        followPens(store);
+        expect(store.getState().pen.pens).toEqual([pen]);
+        expect(store.getState().notices.length).toBe(visit === 0 ? 1 : 0);
+      }
+      expect(storage.get(`${PENS_KEY}.unread`)).toBe(text);
+    } finally {
+      delete world.localStorage;
+      delete world.window;
+    }
   });
 });

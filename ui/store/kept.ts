@@ -18,9 +18,12 @@ export function readKept<T>(key: string, fallback: T): T {
 }
 
 /** Keeps a value for the next visit. @returns false where the browser does not let us: it then lasts as long as the page. */
-export function keep(key: string, value: unknown): boolean {
+export const keep = (key: string, value: unknown): boolean => keepText(key, JSON.stringify(value));
+
+/** {@link keep}, of a text. */
+export function keepText(key: string, text: string): boolean {
   try {
-    localStorage.setItem(key, JSON.stringify(value));
+    localStorage.setItem(key, text);
     return true;
   } catch {
     return false;

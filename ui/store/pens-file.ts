@@ -62,17 +62,20 @@ export function readPensFile(text: string, makeId: () => string): ReadPens | und
   return { pens, left: parsed.data.pens.length - pens.length };
 }
 
-/** The pens that this device has kept. */
-export function readKeptPens(text: string | null): KeptPen[] {
-  const found = text === null ? undefined : parsedJson(text);
-  if (!Array.isArray(found)) return [];
-  const ids = new Set<string>();
-  return found.flatMap((raw: unknown) => {
+/** The pens that this device has kept, each once. */
+export function readKeptPens(text: string | null): ReadPens {
+  if (text === null) return { pens: [], left: 0 };
+  const found = parsedJson(text);
+  if (!Array.isArray(found)) return { pens: [], left: 1 };
+  const pens = new Map<string, KeptPen>();
+  let left = 0;
+  for (const raw of found as unknown[]) {
     const id = (raw as { id?: unknown } | null)?.id;
-    if (typeof id !== 'string' || ids.has(id)) return [];
-    ids.add(id);
-    return readPen(raw, id) ?? [];
-  });
+    const pen = typeof id === 'string' ? readPen(raw, id) : undefined;
+    if (!pen) left++;
+    else if (!pens.has(pen.id)) pens.set(pen.id, pen);
+  }
+  return { pens: [...pens.values()], left };
 }
 
 function readPen(raw: unknown, id: string): KeptPen | undefined {
