@@ -1,12 +1,15 @@
 import { Loop } from '../core/geometry/loop';
-import { copiesOf, gapBeyond, linesIn, shapeOf } from '../core/sheet/picking';
+import { copiesOf, gapBeyond, lineAt, linesIn, shapeOf } from '../core/sheet/picking';
 import { erasing } from '../core/sheet/erased-strokes';
 import { mendAlong } from '../core/sheet/mending';
 import { snipsAlong } from '../core/sheet/snipping';
 import type { Answer, ToWorker } from './sheet-protocol';
 import type { TileMaker } from './tile-maker';
 
-type Question = Extract<ToWorker, { type: 'erased' | 'in-loop' | 'shape' | 'copies' | 'gap' | 'snips' | 'mend' }>;
+type Question = Extract<
+  ToWorker,
+  { type: 'erased' | 'line-at' | 'in-loop' | 'shape' | 'copies' | 'gap' | 'snips' | 'mend' }
+>;
 
 /** Answers what is asked of lines that are erased, picked and changed. A file of its own: no first stroke waits for it. */
 export async function answerEditing(maker: TileMaker, question: Question): Promise<Answer> {
@@ -15,6 +18,10 @@ export async function answerEditing(maker: TileMaker, question: Question): Promi
     case 'erased': {
       const { layerId, bytes, pen } = question;
       return { kind: 'erased', strokes: (await maker.run(erasing(ink, layerId, bytes, pen))) ?? [] };
+    }
+    case 'line-at': {
+      const { layerIds, x, y, reach } = question;
+      return { kind: 'line-at', id: await maker.run(lineAt(ink, layerIds, x, y, reach)) };
     }
     case 'in-loop': {
       const ids = (await maker.run(linesIn(ink, question.layerIds, new Loop(question.loop)))) ?? [];

@@ -72,6 +72,11 @@ export class SheetClient {
     return (await this.ask<'near'>({ type: 'near', n: ++this.n, layerId, x, y, reach })).lines;
   }
 
+  /** The line at a place of some layers, topmost first, paper px; undefined: there is none within `reach`. @throws {OutOfReach} */
+  async lineAt(layerIds: readonly string[], x: number, y: number, reach: number): Promise<string | undefined> {
+    return (await this.ask<'line-at'>({ type: 'line-at', n: ++this.n, layerIds, x, y, reach })).id;
+  }
+
   /** The lines of layers that lie mostly within a loop `[x, y, ...]`, paper px. @throws {OutOfReach} */
   async linesIn(layerIds: readonly string[], loop: Float64Array): Promise<string[]> {
     return (await this.ask<'in-loop'>({ type: 'in-loop', n: ++this.n, layerIds, loop })).ids;

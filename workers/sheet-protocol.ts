@@ -32,6 +32,7 @@ export type ToWorker =
   | { type: 'want'; runs: TileRun[]; tiles: RunTile[]; sight: Sight }
   | { type: 'erased'; n: number; layerId: string; bytes: Uint8Array; pen: Pen }
   | { type: 'near'; n: number; layerId: string; x: number; y: number; reach: number }
+  | { type: 'line-at'; n: number; layerIds: readonly string[]; x: number; y: number; reach: number }
   | { type: 'in-loop'; n: number; layerIds: readonly string[]; loop: Float64Array }
   | { type: 'shape'; n: number; ids: readonly string[]; level: number; most: number }
   | { type: 'copies'; n: number; ids: readonly string[] }
@@ -111,6 +112,7 @@ export type Answer =
   | { kind: 'applied'; damage: { layerId: string; box: Box }[]; tiles: PaintedTile[] }
   | { kind: 'erased'; strokes: ErasedStroke[] }
   | { kind: 'near'; lines: NearLine[] }
+  | { kind: 'line-at'; id?: string }
   | { kind: 'in-loop'; ids: string[] }
   | { kind: 'shape'; shape: PickedShape }
   | { kind: 'copies'; copies: CopiedLine[] }

@@ -108,6 +108,7 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
     case 'apply':
       return applyStep(message);
     case 'erased':
+    case 'line-at':
     case 'in-loop':
     case 'shape':
     case 'copies':

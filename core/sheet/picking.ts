@@ -5,6 +5,7 @@ import { decodePlaces, decodeSamples } from '../stroke/codec';
 import { emptySamples, type Samples } from '../stroke/samples';
 import type { Erasure, Stroke } from './entities';
 import type { InkStore, Pause, StrokeRecord } from './ink-store';
+import { linesNear, type NearLine } from './lines-near';
 
 /** Records whose samples are asked for at once. */
 const PART = 256;
@@ -91,6 +92,27 @@ function hasPressure(bytes: Uint8Array): boolean {
   const { pressure, count } = decodeSamples(bytes);
   for (let i = 1; i + 1 < count; i++) if (pressure[i] !== pressure[0]) return true;
   return false;
+}
+
+/**
+ * The line at a place: the topmost of those that lie there, or else the nearest within reach, px.
+ * @param layerIds topmost first.
+ */
+export function* lineAt(
+  ink: InkStore,
+  layerIds: readonly string[],
+  x: number,
+  y: number,
+  reach: number,
+): Generator<Pause, string | undefined> {
+  let nearest: NearLine | undefined;
+  for (const layerId of layerIds) {
+    const near = yield* linesNear(ink, layerId, x, y, reach);
+    const hit = [...near].reverse().find((line) => line.gap <= 0);
+    if (hit) return hit.id;
+    for (const line of near) if (!nearest || line.gap < nearest.gap) nearest = line;
+  }
+  return nearest?.id;
 }
 
 /** A place between two lines of a layer; absent: there is none on that side. */

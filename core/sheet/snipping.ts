@@ -4,15 +4,16 @@ import { spineBox, type DrawableStroke } from '../raster/draw-stroke';
 import { encodeSamples } from '../stroke/codec';
 import { ENGINE, makePen } from '../stroke/pen';
 import { SampleRecorder } from '../stroke/samples';
-import { spineFrom, type Spine } from '../stroke/spine';
+import { partOf, spineFrom, type Spine } from '../stroke/spine';
 import type { MeasuredSpine, SampleRange } from '../stroke/spine-maker';
 import { directionAt, pointAt } from '../stroke/spine-place';
 import { crossings, selfCrossings } from './crossings';
 import type { Erasure, Stroke } from './entities';
 import { partsOf, removal } from './erasing';
 import type { InkStore, Pause, StrokeRecord } from './ink-store';
-import { isErased, linesNear, nearestOn } from './lines-near';
+import { isErased, nearestOn } from './lines-near';
 import { LineRoad } from './line-road';
+import { lineAt } from './picking';
 import { putRows, type Change } from './steps';
 
 /** What goes of a line, and what is left of it. Lengths are paper px. */
@@ -114,29 +115,20 @@ function* touchedBy(
   const pen = spineFrom(Array.from({ length: way.length / 2 }, (_, i) => [way[2 * i], way[2 * i + 1], 0]));
   if (pen.count < 2) return [...touched.values()];
   const box = grow(spineBox(pen), TOUCH_PX);
+  // To make all of a line costs a thousand times what its box does.
+  const legs = Array.from({ length: pen.count - 1 }, (_, i) => grow(spineBox(partOf(pen, i, i + 2)), TOUCH_PX));
   for (const layerId of layerIds) {
     const found = ink.find(layerId, box);
     for (let from = 0; from < found.length; from += PART)
       for (const record of yield* ink.readable(found, from, from + PART)) {
         if (record.pen.fades || record.pen.fill) continue;
+        if (!legs.some((leg) => overlaps(leg, record.box))) continue;
         const line = ink.measured(record);
         const { holes } = ink.drawable(record, 0, 'exact');
         for (const { a, ...at } of crossings(line.spine, pen)) if (!isErased(holes, at)) take(record, line, a);
       }
   }
   return [...touched.values()];
-}
-
-/** The line at a place: the topmost of those that lie there, or else the nearest within reach. */
-function* lineAt(ink: InkStore, layerIds: readonly string[], x: number, y: number, reach: number) {
-  let nearest: { id: string; gap: number } | undefined;
-  for (const layerId of layerIds) {
-    const near = yield* linesNear(ink, layerId, x, y, reach);
-    const hit = [...near].reverse().find((line) => line.gap <= 0);
-    if (hit) return hit.id;
-    for (const line of near) if (!nearest || line.gap < nearest.gap) nearest = line;
-  }
-  return nearest?.id;
 }
 
 /** All that bounds a line, along it. */

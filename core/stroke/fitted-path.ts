@@ -1,4 +1,5 @@
-import type { PathNode, StrokePath } from './path';
+import { cubicAt } from './cubic';
+import { plainNode, type NodeKind, type PathNode, type StrokePath } from './path';
 import type { Spine } from './spine';
 
 /** How far a fitted path may lie from its line, in place and in radius, paper px. */
@@ -36,10 +37,7 @@ export function fittedPath(line: Spine, sizePx: number): StrokePath {
   const points = lineOf(line);
   const count = points.x.length;
   const width = (i: number) => Math.min(1, (2 * points.r[i]) / sizePx);
-  const node = (i: number, kind: PathNode['kind']): PathNode => ({
-    ...{ x: points.x[i], y: points.y[i], kind, inX: 0, inY: 0, outX: 0, outY: 0 },
-    width: width(i),
-  });
+  const node = (i: number, kind: NodeKind) => plainNode(points.x[i], points.y[i], kind, width(i));
   if (count < 2) return { closed: false, nodes: [node(0, 'auto')] };
   const nodes: PathNode[] = [node(0, 'corner')];
   const stops = [...cornersOf(points), count - 1];
@@ -180,11 +178,10 @@ function leastSquares(
   return [x0, y0, x0 + a * ax, y0 + a * ay, x3 + b * bx, y3 + b * by, x3, y3];
 }
 
-function pointOf([ax, ay, bx, by, cx, cy, dx, dy]: Cubic, t: number): [number, number] {
-  const v = 1 - t;
-  const [p, q, r, w] = [v * v * v, 3 * t * v * v, 3 * t * t * v, t * t * t];
-  return [p * ax + q * bx + r * cx + w * dx, p * ay + q * by + r * cy + w * dy];
-}
+const pointOf = ([ax, ay, bx, by, cx, cy, dx, dy]: Cubic, t: number): [number, number] => [
+  cubicAt(ax, bx, cx, dx, t),
+  cubicAt(ay, by, cy, dy, t),
+];
 
 /** Where a curve is furthest from its points, in place or radius, in parts of what it may be. */
 function worstOf(

@@ -1,16 +1,12 @@
+import { ANGLE_STEP_DEG, snapped } from '../geometry/straight-line';
 import type { Form } from './form';
 import { smoothed, straightPath } from './pulls';
-import type { NodeKind, PathNode, StrokePath } from './path';
+import { plainNode, type NodeKind, type StrokePath } from './path';
 
 type Place = { x: number; y: number };
 
 /** A quarter of a circle by one cubic curve: off by at most 0.027 % of the radius (Riskus 2006). */
 const QUARTER = 0.5522847498307936;
-
-const node = (x: number, y: number, kind: NodeKind, inX = 0, inY = 0, outX = 0, outY = 0): PathNode => ({
-  ...{ x, y, kind, inX, inY, outX, outY },
-  width: 1,
-});
 
 /** The corners of a box, the second moved so that its sides are as long as each other where it is to be even. */
 function corners(from: Place, to: Place, isEven: boolean): [x0: number, y0: number, x1: number, y1: number] {
@@ -29,7 +25,7 @@ export function boxPath(from: Place, to: Place, isEven: boolean): StrokePath {
     [x1, y1],
     [x0, y1],
   ];
-  return { closed: true, nodes: places.map(([x, y]) => node(x, y, 'corner')) };
+  return { closed: true, nodes: places.map(([x, y]) => plainNode(x, y, 'corner')) };
 }
 
 /** The oval that fits into the box between two opposite corners, paper px. @param isEven a circle. */
@@ -40,24 +36,12 @@ export function ovalPath(from: Place, to: Place, isEven: boolean): StrokePath {
   return {
     closed: true,
     nodes: [
-      node(cx + rx, cy, 'smooth', 0, -hy, 0, hy),
-      node(cx, cy + ry, 'smooth', hx, 0, -hx, 0),
-      node(cx - rx, cy, 'smooth', 0, hy, 0, -hy),
-      node(cx, cy - ry, 'smooth', -hx, 0, hx, 0),
+      { ...plainNode(cx + rx, cy, 'smooth'), inY: -hy, outY: hy },
+      { ...plainNode(cx, cy + ry, 'smooth'), inX: hx, outX: -hx },
+      { ...plainNode(cx - rx, cy, 'smooth'), inY: hy, outY: -hy },
+      { ...plainNode(cx, cy - ry, 'smooth'), inX: -hx, outX: hx },
     ],
   };
-}
-
-/** Lines go in steps of so many degrees. */
-const STEP_DEG = 15;
-
-/** A place in a direction that is a multiple of {@link STEP_DEG}, as far along it. */
-function inSteps(from: Place, to: Place): Place {
-  const [dx, dy] = [to.x - from.x, to.y - from.y];
-  const step = (STEP_DEG * Math.PI) / 180;
-  const angle = Math.round(Math.atan2(dy, dx) / step) * step;
-  const along = dx * Math.cos(angle) + dy * Math.sin(angle);
-  return { x: from.x + along * Math.cos(angle), y: from.y + along * Math.sin(angle) };
 }
 
 /**
@@ -71,8 +55,8 @@ export function pathOf(
   to: Place,
   { isEven = false, kind = 'auto' }: { isEven?: boolean; kind?: NodeKind } = {},
 ): StrokePath | undefined {
-  if (form === 'bend') return smoothed(straightPath(from, isEven ? inSteps(from, to) : to));
-  if (form === 'points') return { closed: false, nodes: [node(to.x, to.y, kind)] };
+  if (form === 'bend') return smoothed(straightPath(from, isEven ? snapped(from, to, ANGLE_STEP_DEG) : to));
+  if (form === 'points') return { closed: false, nodes: [plainNode(to.x, to.y, kind)] };
   if (form === 'box') return boxPath(from, to, isEven);
   if (form === 'oval') return ovalPath(from, to, isEven);
   return undefined;

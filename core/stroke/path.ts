@@ -1,4 +1,5 @@
 import { BitReader, BitWriter } from './bits';
+import { cubicAt } from './cubic';
 import { PRESSURE_MAX, type Samples } from './samples';
 import { unzigzag, zigzag } from './zigzag';
 
@@ -19,6 +20,12 @@ export interface PathNode {
   /** The line's width here as a part of the pen's size, 0 to 1. */
   width: number;
 }
+
+/** A node without handles. */
+export const plainNode = (x: number, y: number, kind: NodeKind, width = 1): PathNode => ({
+  ...{ x, y, kind, width },
+  ...{ inX: 0, inY: 0, outX: 0, outY: 0 },
+});
 
 /** A line that was set by its nodes: cubic Bezier curves from one to the next. */
 export interface StrokePath {
@@ -128,12 +135,10 @@ function addCurve(a: PathNode, b: PathNode, most: number, add: (x: number, y: nu
   const pieces = Math.min(most, Math.max(1, Math.ceil(Math.max(round, long))));
   for (let n = 1; n <= pieces; n++) {
     const u = n / pieces;
-    const v = 1 - u;
-    const [p, q, r, s] = [v * v * v, 3 * u * v * v, 3 * u * u * v, u * u * u];
     const isEnd = n === pieces;
     add(
-      isEnd ? b.x : p * a.x + q * x1 + r * x2 + s * b.x,
-      isEnd ? b.y : p * a.y + q * y1 + r * y2 + s * b.y,
+      isEnd ? b.x : cubicAt(a.x, x1, x2, b.x, u),
+      isEnd ? b.y : cubicAt(a.y, y1, y2, b.y, u),
       a.width + u * (b.width - a.width),
     );
   }

@@ -1,18 +1,14 @@
 import { apply, lengthScale, type Matrix } from '../geometry/matrix';
+import { cubicAt } from './cubic';
 import type { Pen } from './pen';
-import type { NodeKind, PathNode, StrokePath } from './path';
+import { plainNode, type NodeKind, type PathNode, type StrokePath } from './path';
 
 type Place = { x: number; y: number };
 
 /** A straight line that can be pulled. */
 export const straightPath = (from: Place, to: Place): StrokePath => ({
   closed: false,
-  nodes: [from, to].map(({ x, y }) => autoNode(x, y, 1)),
-});
-
-const autoNode = (x: number, y: number, width: number): PathNode => ({
-  ...{ x, y, kind: 'auto', inX: 0, inY: 0, outX: 0, outY: 0 },
-  width,
+  nodes: [from, to].map(({ x, y }) => plainNode(x, y, 'auto')),
 });
 
 /**
@@ -54,8 +50,9 @@ export interface OnPath {
   away: number;
 }
 
-/** Pieces of a curve that are looked at for the nearest place. */
+/** Pieces of a curve that are looked at for the nearest place, which is then closed in upon so often. */
 const PIECES = 48;
+const HALVINGS = 16;
 
 /** The place of a path that is nearest to another. */
 export function nearestOnPath({ closed, nodes }: StrokePath, { x, y }: Place): OnPath {
@@ -66,6 +63,13 @@ export function nearestOnPath({ closed, nodes }: StrokePath, { x, y }: Place): O
       const [px, py] = pointOn(nodes[after], nodes[(after + 1) % nodes.length], n / PIECES);
       const away = Math.hypot(x - px, y - py);
       if (away < best.away) Object.assign(best, { after, u: n / PIECES, away });
+    }
+  const [a, b] = [nodes[best.after], nodes[(best.after + 1) % nodes.length]];
+  for (let step = 1 / PIECES, n = 0; n < HALVINGS; n++, step /= 2)
+    for (const u of [Math.max(0, best.u - step / 2), Math.min(1, best.u + step / 2)]) {
+      const [px, py] = pointOn(a, b, u);
+      const away = Math.hypot(x - px, y - py);
+      if (away < best.away) Object.assign(best, { u, away });
     }
   return best;
 }
@@ -100,7 +104,7 @@ export function withNode({ closed, nodes }: StrokePath, { after, u }: OnPath): {
   const [r0, r1] = [mix(q0, q1), mix(q1, q2)];
   const [x, y] = mix(r0, r1);
   const made: PathNode = {
-    ...autoNode(x, y, a.width + u * (b.width - a.width)),
+    ...plainNode(x, y, 'auto', a.width + u * (b.width - a.width)),
     ...{ inX: r0[0] - x, inY: r0[1] - y, outX: r1[0] - x, outY: r1[1] - y },
   };
   const out = [...nodes];
@@ -122,7 +126,7 @@ export type NodeChange = Partial<Pick<PathNode, 'kind' | 'width'>>;
 
 /** A path that goes on to one more node. */
 export const goneOnTo = ({ nodes }: StrokePath, { x, y }: Place, kind: NodeKind): StrokePath =>
-  smoothed({ closed: false, nodes: [...nodes, { ...autoNode(x, y, nodes[nodes.length - 1].width), kind }] });
+  smoothed({ closed: false, nodes: [...nodes, plainNode(x, y, kind, nodes[nodes.length - 1].width)] });
 
 export const closedPath = ({ nodes }: StrokePath): StrokePath => smoothed({ closed: true, nodes });
 
@@ -166,11 +170,7 @@ export function movedPen(pen: Pen, matrix: Matrix): Pen {
   };
 }
 
-function pointOn(a: PathNode, b: PathNode, u: number): [x: number, y: number] {
-  const v = 1 - u;
-  const [p, q, r, s] = [v * v * v, 3 * u * v * v, 3 * u * u * v, u * u * u];
-  return [
-    p * a.x + q * (a.x + a.outX) + r * (b.x + b.inX) + s * b.x,
-    p * a.y + q * (a.y + a.outY) + r * (b.y + b.inY) + s * b.y,
-  ];
-}
+const pointOn = (a: PathNode, b: PathNode, u: number): [x: number, y: number] => [
+  cubicAt(a.x, a.x + a.outX, b.x + b.inX, b.x, u),
+  cubicAt(a.y, a.y + a.outY, b.y + b.inY, b.y, u),
+];

@@ -72,6 +72,7 @@ export class PageWorker {
         return { kind: 'applied', damage, tiles: [] };
       }
       case 'erased':
+      case 'line-at':
       case 'in-loop':
       case 'shape':
       case 'copies':

@@ -80,6 +80,19 @@ describe('pulling a line', () => {
     expect(bending.nodes).toBeUndefined();
   });
 
+  it('takes no line that was in the hand before the last one', async () => {
+    const { session, bending } = await withLine();
+    const other = strokeEntity('other', { order: 'a2', matrix: [1, 0, 0, 1, 0, 60] });
+    await session.act('Ink line', [putRows('strokes', other)], { parts: [['other', encodePath(placed)]] });
+    await bending.holdLine('line');
+    await bending.holdLine('other');
+    await session.act('Delete', [
+      { op: 'set', table: 'strokes', field: 'deleted', ids: ['other'], before: [false], after: [true] },
+    ]);
+    bending.refresh();
+    expect(bending.nodes).toBeUndefined();
+  });
+
   it('says things of one point, taps one out after another, and closes the line', async () => {
     const { session, bending } = await withLine();
     bending.goOn({ x: 60, y: 120 }, 'corner');

@@ -1,5 +1,5 @@
 import { leanOfTilt } from '../../core/geometry/tilt';
-import { straightened } from '../../core/geometry/straight-line';
+import { ANGLE_STEP_DEG, straightened } from '../../core/geometry/straight-line';
 import { MAX_SAMPLES } from '../../core/stroke/codec';
 import type { StrokePath } from '../../core/stroke/path';
 import type { HandPoint } from '../../core/stroke/samples';
@@ -44,8 +44,6 @@ const ERASER_BIT = 32;
 /** The bit of a pen's side button: held, the pen moves the page, or erases. */
 const SIDE_BIT = 2;
 
-/** A held Shift turns lines to multiples of this. */
-const ANGLE_STEP_DEG = 15;
 /** A guess for later than the next frame but one is none. */
 const FURTHEST_GUESS_MS = 34;
 

@@ -65,7 +65,7 @@ export class Bending {
   private held: HeldLine | undefined;
   private pull: Pull | undefined;
   private chosen: number | undefined;
-  /** What lines in the hand were before and after pulls, by id: an undo brings one of them back. */
+  /** What the line in the hand was before and after pulls, by id: an undo brings one of them back. */
   private readonly known = new Map<string, HeldLine>();
   private readonly listeners = new Set<() => void>();
 
@@ -96,6 +96,7 @@ export class Bending {
   /** Takes a line into the hand that has just been drawn. */
   hold({ id, pen }: Stroke, path: StrokePath): void {
     this.chosen = undefined;
+    this.known.clear();
     this.take({ id, path, pen, erasures: [] });
   }
 
@@ -111,21 +112,21 @@ export class Bending {
   async holdLine(id: string): Promise<boolean> {
     const [copy] = await this.answer(() => this.session.client.copiesOf([id]), []);
     if (!copy) return false;
+    if (copy.stroke.stands) {
+      this.tell(CUT);
+      return true;
+    }
     this.chosen = undefined;
-    if (copy.stroke.stands) this.tell(CUT);
-    else this.take(heldLine(copy));
+    this.known.clear();
+    this.take(heldLine(copy));
     return true;
   }
 
   /** {@link holdLine}, of the line at a place; where there is none, the one in the hand is let go. */
   async holdAt({ x, y }: Place): Promise<void> {
-    const reach = REACH_PX / this.scale;
-    const { client } = this.session;
-    for (const { id } of pickableLayers(this.session)) {
-      const near = await this.answer(() => client.linesNear(id, x, y, reach), []);
-      const nearest = near.reduce<(typeof near)[number] | undefined>((a, b) => (a && a.gap < b.gap ? a : b), undefined);
-      if (nearest && (await this.holdLine(nearest.id))) return;
-    }
+    const layers = pickableLayers(this.session).map(({ id }) => id);
+    const id = await this.answer(() => this.session.client.lineAt(layers, x, y, REACH_PX / this.scale), undefined);
+    if (id !== undefined && (await this.holdLine(id))) return;
     this.release();
   }
 
@@ -133,6 +134,7 @@ export class Bending {
     if (!this.held) return;
     this.drop();
     this.held = this.chosen = undefined;
+    this.known.clear();
     this.tellShown();
   }
 
@@ -277,7 +279,10 @@ export class Bending {
     const { stage, model } = this.session;
     const leftover = stage?.endStroke()?.leftover;
     const stroke = model.strokes.get(held.id);
-    if (!stroke || stroke.deleted) return;
+    if (!stroke || stroke.deleted) {
+      if (leftover) stage.forget(leftover);
+      return;
+    }
     const whole = { ...stroke, pen: held.pen, matrix: IDENTITY };
     // What erased it lies where it did, though the line itself has no matrix now.
     const back = invert(stroke.matrix);

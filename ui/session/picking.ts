@@ -4,7 +4,6 @@ import { apply, compose, IDENTITY, isIdentity, lengthScale, type Matrix } from '
 import { turnAbout } from '../../core/geometry/turn-about';
 import { byOrder, isInk, type Layer, type Stroke } from '../../core/sheet/entities';
 import { grouped } from '../../core/sheet/grouped';
-import type { NearLine } from '../../core/sheet/lines-near';
 import { ordersAbove, ordersBelow, ordersBetween } from '../../core/sheet/orders';
 import { pasted } from '../../core/sheet/pasted';
 import type { CopiedLine, PickedShape } from '../../core/sheet/picking';
@@ -90,7 +89,8 @@ export class Picking {
 
   /** Picks the line at a place, the topmost of several. @param adds to what is picked, or takes it away again. */
   async pickAt(x: number, y: number, reach: number, adds: boolean): Promise<void> {
-    const line = await this.lineAt(x, y, reach);
+    const layers = pickableLayers(this.session).map(({ id }) => id);
+    const line = await this.answer(() => this.session.client.lineAt(layers, x, y, reach), undefined);
     const found = line === undefined ? [] : this.withGroups([line]);
     if (!adds) return this.set(found);
     if (line === undefined) return;
@@ -107,17 +107,6 @@ export class Picking {
     for (const stroke of strokes.values())
       if (!stroke.deleted && stroke.group && groups.has(stroke.group)) all.add(stroke.id);
     return [...all];
-  }
-
-  private async lineAt(x: number, y: number, reach: number): Promise<string | undefined> {
-    let nearest: NearLine | undefined;
-    for (const { id } of pickableLayers(this.session)) {
-      const near = await this.answer(() => this.session.client.linesNear(id, x, y, reach), []);
-      const hit = near.findLast((line) => line.gap <= 0);
-      if (hit) return hit.id;
-      for (const line of near) if (!nearest || line.gap < nearest.gap) nearest = line;
-    }
-    return nearest?.id;
   }
 
   /** The loop that is being drawn, `[x, y, ...]` in paper px. */

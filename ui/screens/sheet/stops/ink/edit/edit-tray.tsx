@@ -50,7 +50,13 @@ export function EditTray() {
   );
   const point = useChosenPoint();
   const beside =
-    mode === 'points' && point ? <PointRows /> : isPicking ? <NothingPicked picking={picking} hint={hint} /> : hint;
+    mode === 'points' && point ? (
+      <PointRows point={point} />
+    ) : isPicking ? (
+      <NothingPicked picking={picking} hint={hint} />
+    ) : (
+      hint
+    );
   const rest = isPicking && (
     <>
       {picking.count > 0 && <RestyleRows picking={picking} />}
@@ -66,7 +72,7 @@ export function EditTray() {
             <EditModes />
             <View aria-live="polite">
               {isPicking && picking.count > 0 ? <Heading>{lineCount(picking.count)}</Heading> : hint}
-              {mode === 'points' && point && <PointRows />}
+              {mode === 'points' && point && <PointRows point={point} />}
             </View>
             {isPicking && <Actions picking={picking} wraps />}
           </>

@@ -23,12 +23,16 @@ const NO_LINES: Float32Array[] = [];
 export function PickOverlay() {
   const dispatch = useAppDispatch();
   const { picking, bending } = useOpenSheet();
-  const { undo, redo, stack, editing, editMode } = useAppSelector((s) => s.sheet);
+  // Undo is told anew with every step.
+  const undo = useAppSelector((s) => s.sheet.undo);
+  const stack = useAppSelector((s) => s.sheet.stack);
+  const editing = useAppSelector((s) => s.sheet.editing);
+  const editMode = useAppSelector((s) => s.sheet.editMode);
   const form = useAppSelector((s) => s.pen.form);
   useEffect(() => {
     picking.refresh();
     bending.refresh();
-  }, [picking, bending, undo, redo, stack]);
+  }, [picking, bending, undo, stack]);
   const bends = editing ? editMode === 'bend' || editMode === 'points' : form === 'bend' || form === 'points';
   // What is in the hand stays there as long as its nodes are shown.
   useEffect(() => (bends ? () => bending.release() : undefined), [bending, bends]);

@@ -1,6 +1,6 @@
 import { useEffect, useReducer } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
-import type { NodeKind } from '../../../../../../core/stroke/path';
+import type { NodeKind, PathNode } from '../../../../../../core/stroke/path';
 import { Button } from '../../../../../components/button';
 import { Choice } from '../../../../../components/choice';
 import { useOpenSheet } from '../../../../../session/session-context';
@@ -18,11 +18,9 @@ export function useChosenPoint() {
 }
 
 /** What can be said of the chosen point. */
-export function PointRows() {
+export function PointRows({ point }: { point: PathNode }) {
   const { bending } = useOpenSheet();
   const kind = useLayoutKind();
-  const point = useChosenPoint();
-  if (!point) return null;
   const widen = (factor: number, label: string) =>
     void bending.change({ width: Math.min(1, Math.max(0.02, point.width * factor)) }, label);
   const all = (

@@ -7,7 +7,8 @@ import { useAppSelector } from '../../../../../store/store';
 export function usePicking(): Picking {
   const { picking } = useOpenSheet();
   const [, look] = useReducer((n: number) => n + 1, 0);
-  useAppSelector((s) => s.sheet);
+  useAppSelector((s) => s.sheet.undo);
+  useAppSelector((s) => s.sheet.stack);
   useEffect(() => picking.watchPicked(look), [picking]);
   return picking;
 }
