@@ -1,6 +1,7 @@
 import { spineBox } from '../raster/draw-stroke';
 import type { Box } from '../geometry/box';
 import type { MeasuredSpine, SampleRange } from '../stroke/spine-maker';
+import { nearestOn } from './lines-near';
 import { directionAt, pointAt } from '../stroke/spine-place';
 import { valueAt } from '../stroke/value-at';
 
@@ -64,6 +65,17 @@ export class LineRoad {
     if (beyond === 0) return [x, y];
     const [dx, dy] = directionAt(spine, place);
     return [x + beyond * dx, y + beyond * dy];
+  }
+
+  /** {@link pointBeyond}, as a place of the paper. */
+  placeOn(length: number): { x: number; y: number } {
+    const [x, y] = this.pointBeyond(length);
+    return { x, y };
+  }
+
+  /** The sample at which the line is nearest to a place of the paper, to a thousandth. */
+  sampleNear(x: number, y: number): number {
+    return Math.round(this.sampleAt(nearestOn(this.line.spine, x, y).place) * PER_SAMPLE) / PER_SAMPLE;
   }
 
   radiusAt(place: number): number {

@@ -138,6 +138,44 @@ export const withoutNode = ({ closed, nodes }: StrokePath, at: number): StrokePa
 export const pulled = ({ closed, nodes }: StrokePath, at: number, { x, y }: Place): StrokePath =>
   smoothed({ closed, nodes: nodes.map((one, i) => (i === at ? { ...one, x, y } : one)) });
 
+/**
+ * A path that goes another way from one of its places to another: what it keeps, and between that the nodes of the way.
+ * @param way its ends lie at the two places.
+ * @param from where it leaves the path, and `to` where it comes back; absent: it begins, or ends, with the way. `isAcross`:
+ *   of a closed one, it goes over its first node.
+ */
+export function splicedPath(
+  path: StrokePath,
+  way: StrokePath,
+  { from, to, isAcross }: { from?: Place; to?: Place; isAcross?: boolean },
+): StrokePath {
+  const middle = [...way.nodes];
+  let [before, after]: PathNode[][] = [[], []];
+  const first = from && withNode(path, nearestOnPath(path, from));
+  const whole = first?.path ?? path;
+  const second = to && withNode(whole, nearestOnPath(whole, to));
+  const { nodes } = second?.path ?? whole;
+  // The second of the two has moved the first one on where it lies before it.
+  const a = first && first.at + (second && second.at <= first.at ? 1 : 0);
+  const b = second?.at;
+  if (isAcross && a !== undefined && b !== undefined) before = nodes.slice(b, a + 1);
+  else {
+    if (a !== undefined) before = nodes.slice(0, a + 1);
+    if (b !== undefined) after = nodes.slice(b);
+  }
+  if (before.length) {
+    const { outX, outY } = middle.shift()!;
+    before[before.length - 1] = { ...before[before.length - 1], kind: 'smooth', outX, outY };
+  }
+  const closing = isAcross ? before : after;
+  if (closing.length && middle.length) {
+    const { inX, inY } = middle.pop()!;
+    closing[0] = { ...closing[0], kind: 'smooth', inX, inY };
+  }
+  const closed = path.closed && a !== undefined && b !== undefined;
+  return { closed, nodes: [...before, ...middle, ...after] };
+}
+
 /** A path where a matrix takes it. */
 export function movedPath({ closed, nodes }: StrokePath, matrix: Matrix): StrokePath {
   const [a, b, c, d] = matrix;

@@ -2,10 +2,14 @@ import { stroke as strokeShape } from '../../contract/entities';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
 import { finish } from '../../core/sheet/ink-store';
-import { mendAlong, mendingChanges, type Mended } from '../../core/sheet/mending';
+import { mendAlong, type Mended } from '../../core/sheet/mending';
+import { replacementChanges } from '../../core/sheet/replacing';
 import { snippingChanges, snipsAlong } from '../../core/sheet/snipping';
 import { decodeSamples } from '../../core/stroke/codec';
+import { boxPath } from '../../core/stroke/forms';
+import { decodePath } from '../../core/stroke/path';
 import { makePen, type Pen } from '../../core/stroke/pen';
+import { smoothed, straightPath } from '../../core/stroke/pulls';
 import { handSamples, random } from '../measures/strokes';
 import { TestSheet } from '../measures/sheets';
 
@@ -35,7 +39,7 @@ let ids = 0;
 function mend(sheet: TestSheet, way: number[]): Mended | undefined {
   const mended = finish(mendAlong(sheet.ink, ['lines'], Float64Array.from(way), REACH));
   if (!mended) return undefined;
-  const { changes, parts } = mendingChanges(mended, sheet.model.strokes.get(mended.id)!, () => `m${ids++}`);
+  const { changes, parts } = replacementChanges(sheet.model.strokes.get(mended.id)!, mended, () => `m${ids++}`);
   sheet.put(changes, parts);
   for (const s of standing(sheet)) expect(strokeShape.safeParse(s).error).toBeUndefined();
   return mended;
@@ -206,5 +210,79 @@ describe('mending', () => {
     for (const s of standing(sheet)) sheet.set(s.id, 'deleted', true);
     sheet.set(line, 'deleted', false);
     expect(Buffer.compare(alphaOf(sheet), before)).toBe(0);
+  });
+
+  it.each([
+    ['not', 0],
+    ['over its first node', 1],
+  ])('of a path that closes keeps it one, and all that the way does not replace; %s', (_, isAcross) => {
+    const sheet = new TestSheet();
+    const box = boxPath({ x: 60, y: 60 }, { x: 260, y: 260 }, false);
+    // Its first node is its upper left corner, or one in the middle of its lower side.
+    if (isAcross) box.nodes.unshift(box.nodes.pop()!);
+    sheet.path(box, makePen('dip', 10, 60, true, 1));
+    const before = alphaOf(sheet);
+    const way = isAcross ? swing(60, 200, 130, 260, 0) : swing(120, 260, 200, 260, -40);
+    mend(sheet, way);
+    const after = alphaOf(sheet);
+    const line = standing(sheet)[0];
+    const path = decodePath(sheet.samples.get(line.id)!);
+    expect(path.closed).toBe(true);
+    if (isAcross) {
+      // The corner is cut off; the other three are as sharp as they were.
+      expect([at(before, 60, 260), at(after, 60, 260)]).toEqual([255, 0]);
+      expect(Math.max(...[-4, 0, 4].map((d) => at(after, 95 + d, 230)))).toBe(255);
+      expect(furthestApart(before, after, (x) => x >= 140)).toBeLessThanOrEqual(26);
+    } else {
+      expect([at(before, 160, 260), at(after, 160, 260)]).toEqual([255, 0]);
+      expect(at(after, 160, 220)).toBe(255);
+      expect(furthestApart(before, after, (x) => x < 108 || x >= 212)).toBeLessThanOrEqual(26);
+    }
+    const corners = path.nodes.filter((n) => n.kind === 'corner').map(({ x, y }) => `${x},${y}`);
+    expect(corners).toEqual(expect.arrayContaining(['60,60', '260,60', '260,260', ...(isAcross ? [] : ['60,260'])]));
+    for (const { width } of path.nodes) expect(width).toBeGreaterThan(0.95);
+  });
+
+  it('of a path that was cut keeps the cut end where it was', () => {
+    const sheet = new TestSheet();
+    sheet.path(smoothed(straightPath({ x: 30, y: 160 }, { x: 290, y: 160 })), makePen('fineliner', 16, 0, false, 1));
+    sheet.ink1(
+      handSamples((u) => [230, 100 + 120 * u], { ms: 300, tremorPx: 0 }),
+      makePen('fineliner', 2, 0, true, 1),
+    );
+    const snips = finish(snipsAlong(sheet.ink, ['lines'], ['lines'], Float64Array.of(270, 160), 4));
+    const { changes, parts } = snippingChanges(
+      snips,
+      (id) => sheet.model.strokes.get(id),
+      () => `q${ids++}`,
+    );
+    sheet.put(changes, parts);
+    const before = alphaOf(sheet);
+    expect(mend(sheet, swing(90, 160, 170, 160, 30))!.stands).toBeDefined();
+    const after = alphaOf(sheet);
+    expect(furthestApart(before, after, (x) => x >= 190 || x < 70)).toBeLessThanOrEqual(26);
+    expect([at(before, 130, 160), at(after, 130, 160)]).toEqual([255, 0]);
+  });
+
+  it('of a ring that was drawn by hand goes over where its ends meet, where the way does', () => {
+    const ring = (u: number) => [160 + 90 * Math.cos(6.283 * u), 160 + 90 * Math.sin(6.283 * u)] as const;
+    const sheet = new TestSheet();
+    sheet.ink1(handSamples(ring, { ms: 1200, tremorPx: 0 }), makePen('fineliner', 8, 20, true, 1));
+    const before = alphaOf(sheet);
+    // Out to the right of where it began, upwards.
+    const way = Array.from({ length: 31 }, (_, i) => {
+      const angle = 0.6 - (1.2 * i) / 30;
+      const r = 90 + 40 * Math.sin((Math.PI * i) / 30) ** 2;
+      return [160 + r * Math.cos(angle), 160 + r * Math.sin(angle)];
+    }).flat();
+    for (const drawn of [way, way.map((_, i) => way[way.length - 2 - i + 2 * (i % 2)])]) {
+      const own = new TestSheet();
+      own.ink1(handSamples(ring, { ms: 1200, tremorPx: 0 }), makePen('fineliner', 8, 20, true, 1));
+      mend(own, drawn);
+      const after = alphaOf(own);
+      expect([at(before, 250, 160), at(after, 250, 160), at(after, 290, 160)]).toEqual([255, 0, 255]);
+      expect(furthestApart(before, after, (x) => x < 225)).toBeLessThanOrEqual(26);
+      expect(standing(own)).toHaveLength(1);
+    }
   });
 });

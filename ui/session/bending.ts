@@ -1,7 +1,7 @@
 import { nanoid } from 'nanoid';
 import { compose, IDENTITY, invert } from '../../core/geometry/matrix';
 import type { Stroke } from '../../core/sheet/entities';
-import { mendingChanges } from '../../core/sheet/mending';
+import { replacementChanges } from '../../core/sheet/replacing';
 import type { CopiedLine } from '../../core/sheet/picking';
 import type { Assign } from '../../core/sheet/steps';
 import { fittedPath } from '../../core/stroke/fitted-path';
@@ -287,7 +287,7 @@ export class Bending {
     // What erased it lies where it did, though the line itself has no matrix now.
     const back = invert(stroke.matrix);
     const erasures = held.erasures.map((one) => ({ ...one, then: compose(one.then, back) }));
-    const { changes, parts } = mendingChanges({ bytes: encodePath(path), erasures }, whole, nanoid);
+    const { changes, parts } = replacementChanges(whole, { bytes: encodePath(path), erasures }, nanoid);
     const [[id]] = parts;
     this.take({ id, path, pen: held.pen, erasures });
     await this.session.act(label, changes, { parts, leftover });

@@ -1,5 +1,6 @@
 import { nanoid } from 'nanoid';
-import { mendingChanges, type Mended } from '../../core/sheet/mending';
+import type { Mended } from '../../core/sheet/mending';
+import { replacementChanges } from '../../core/sheet/replacing';
 import { snippingChanges, type Snip } from '../../core/sheet/snipping';
 import { isTooLarge } from '../../core/sheet/step-size';
 import type { Change } from '../../core/sheet/steps';
@@ -47,7 +48,7 @@ export const MEND: WayEditKind<Mended> = {
   shown: ({ way }) => [way],
   step: (mended, { model }) => {
     const stroke = model.strokes.get(mended.id);
-    const made = stroke && !stroke.deleted ? mendingChanges(mended, stroke, nanoid) : { changes: [], parts: [] };
+    const made = stroke && !stroke.deleted ? replacementChanges(stroke, mended, nanoid) : { changes: [], parts: [] };
     return { label: 'Mend line', lines: 1, ...made };
   },
   nothing: 'No line is near where this begins or ends, so nothing was changed. Begin on the line, and end on it.',
