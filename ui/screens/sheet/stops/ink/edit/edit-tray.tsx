@@ -72,8 +72,8 @@ export function EditTray() {
             <EditModes />
             <View aria-live="polite">
               {isPicking && picking.count > 0 ? <Heading>{lineCount(picking.count)}</Heading> : hint}
-              {mode === 'points' && point && <PointRows point={point} />}
             </View>
+            {mode === 'points' && point && <PointRows point={point} />}
             {isPicking && <Actions picking={picking} wraps />}
           </>
         }
