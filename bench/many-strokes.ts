@@ -1,6 +1,7 @@
 import { sheetPng } from '../core/formats/sheet-png';
 import { RasterWorkspace } from '../core/raster/draw-stroke';
-import { lowLevels, packTile, tilesOfPaper } from '../core/raster/low-tiles';
+import { lowLevels, tilesOfPaper } from '../core/raster/low-tiles';
+import { packTile } from '../core/raster/pack-tile';
 import { eachTile, TILE_SIDE, tileKey, tileRect } from '../core/raster/tiles';
 import type { Stroke } from '../core/sheet/entities';
 import { finish } from '../core/sheet/ink-store';

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import type { Erasure, Layer, SheetSettings, Stroke } from '../core/sheet/entities';
+import { BLENDS } from '../core/raster/compose';
+import { INKABLE_KINDS, type Erasure, type Layer, type SheetSettings, type Stroke } from '../core/sheet/entities';
 import { isOrder } from '../core/sheet/orders';
 import { isPrintable, MAX_NAME } from '../core/sheet/words';
 import { ENGINE, FILLS, LEAST_FLAT, LEAST_OPACITY, PEN_KINDS, WIDTH_SOURCES, type Pen } from '../core/stroke/pen';
@@ -64,7 +65,10 @@ export const placement = z.strictObject({
   mirrored: z.boolean(),
 });
 
-const layerBase = { id, name, order, visible: z.boolean(), locked: z.boolean(), opacity: unit, deleted: z.boolean() };
+const flags = { visible: z.boolean(), locked: z.boolean(), deleted: z.boolean() };
+const layerBase = { id, name, order, opacity: unit, ...flags, parent: id.nullable().optional() };
+const laid = { ...layerBase, blend: z.enum(BLENDS).nullable().optional() };
+const folded = z.boolean().nullable();
 export const layer = z.discriminatedUnion('kind', [
   z.strictObject({
     ...layerBase,
@@ -72,8 +76,10 @@ export const layer = z.discriminatedUnion('kind', [
     picture: z.strictObject({ hash, width: z.number().int().positive(), height: z.number().int().positive() }),
     placement,
   }),
-  z.strictObject({ ...layerBase, kind: z.literal('rough') }),
-  z.strictObject({ ...layerBase, kind: z.literal('ink') }),
+  z.strictObject({ ...laid, kind: z.literal('rough') }),
+  z.strictObject({ ...laid, kind: z.literal('ink') }),
+  z.strictObject({ ...laid, kind: z.literal('colour') }),
+  z.strictObject({ ...laid, kind: z.literal('group'), folded: folded.optional() }),
 ]) satisfies z.ZodType<Layer>;
 
 const MOST_SAMPLES = 1e7;
@@ -120,7 +126,7 @@ export const settings = z.strictObject({
 /** The schema of each changeable field, by table: a step's values are checked against these. */
 export const FIELD_SCHEMAS: Record<string, Record<string, z.ZodType>> = {
   sheet: settings.shape,
-  layers: { ...layerBase, placement },
+  layers: { ...laid, placement, folded, kind: z.enum(INKABLE_KINDS) },
   strokes: stroke.shape,
   erasures: erasure.shape,
 };

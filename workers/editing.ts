@@ -1,6 +1,7 @@
 import { Loop } from '../core/geometry/loop';
 import { copiesOf, gapBeyond, lineAt, linesIn, shapeOf } from '../core/sheet/picking';
 import { erasing } from '../core/sheet/erased-strokes';
+import { linesNear } from '../core/sheet/lines-near';
 import { mendAlong } from '../core/sheet/mending';
 import { snipsAlong } from '../core/sheet/snipping';
 import type { Answer, ToWorker } from './sheet-protocol';
@@ -8,7 +9,7 @@ import type { TileMaker } from './tile-maker';
 
 type Question = Extract<
   ToWorker,
-  { type: 'erased' | 'line-at' | 'in-loop' | 'shape' | 'copies' | 'gap' | 'snips' | 'mend' }
+  { type: 'erased' | 'near' | 'line-at' | 'in-loop' | 'shape' | 'copies' | 'gap' | 'snips' | 'mend' }
 >;
 
 /** Answers what is asked of lines that are erased, picked and changed. A file of its own: no first stroke waits for it. */
@@ -18,6 +19,10 @@ export async function answerEditing(maker: TileMaker, question: Question): Promi
     case 'erased': {
       const { layerId, bytes, pen } = question;
       return { kind: 'erased', strokes: (await maker.run(erasing(ink, layerId, bytes, pen))) ?? [] };
+    }
+    case 'near': {
+      const { layerId, x, y, reach } = question;
+      return { kind: 'near', lines: (await maker.run(linesNear(ink, layerId, x, y, reach))) ?? [] };
     }
     case 'line-at': {
       const { layerIds, x, y, reach } = question;

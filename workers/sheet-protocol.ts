@@ -1,4 +1,5 @@
 import type { Box } from '../core/geometry/box';
+import type { Part } from '../core/raster/lay-parts';
 import type { TileAddress, TileRange } from '../core/raster/tiles';
 import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { ErasedStroke } from '../core/sheet/erased-strokes';
@@ -59,10 +60,10 @@ export type ToWorker =
   /** What the worker has asked for; none: it cannot be had now. */
   | { type: 'brought'; need: number; frame?: ArrayBuffer };
 
-/** Layers that are shown as one, bottom first, each with its opacity in it. */
+/** Layers that are shown as one. */
 export interface TileRun {
   key: string;
-  layers: { id: string; opacity: number }[];
+  parts: readonly Part[];
 }
 
 /** The tiles of a level that the screen shows. */

@@ -1,14 +1,14 @@
 import { decodeFrame } from '../contract/frame';
 import { readInk } from '../contract/ink-frame';
 import type { LowTilesBody } from '../contract/low-tiles';
-import { layOver, unpremultiply } from '../core/raster/compose';
+import { unpremultiply } from '../core/raster/compose';
+import { idsOf, layParts } from '../core/raster/lay-parts';
 import { lowLevels } from '../core/raster/low-tiles';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, TILE_SIDE, tilesOver, type TileAddress } from '../core/raster/tiles';
-import type { Damage, Pause } from '../core/sheet/ink-store';
+import { finish, type Damage, type Pause } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
 import { writesOf, type Change, type Write } from '../core/sheet/steps';
-import { linesNear } from '../core/sheet/lines-near';
 import { SheetModel } from '../core/sheet/sheet-model';
 import { isInkable } from '../core/sheet/entities';
 import type { StepName } from './kept-pixels';
@@ -28,7 +28,7 @@ const MOST_READY = 24;
 let model: SheetModel | undefined;
 let paper: PaperSize = { widthPx: 1, heightPx: 1, ppi: 300 };
 let wanted: RunTile[] = [];
-let runs = new Map<string, TileRun['layers']>();
+let runs = new Map<string, TileRun['parts']>();
 let sight: Sight = { level: 0, range: { x0: 0, y0: 0, x1: 0, y1: 0 } };
 let painting = false;
 /** Counts applied steps: a tile painted before one of them may be out of date by the time it is sent. */
@@ -69,7 +69,7 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   switch (data.type) {
     case 'want':
       wanted = data.tiles;
-      runs = new Map(data.runs.map((r) => [r.key, r.layers]));
+      runs = new Map(data.runs.map((r) => [r.key, r.parts]));
       sight = data.sight;
       readySoon();
       return void paintWanted();
@@ -108,6 +108,7 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
     case 'apply':
       return applyStep(message);
     case 'erased':
+    case 'near':
     case 'line-at':
     case 'in-loop':
     case 'shape':
@@ -121,11 +122,6 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
     case 'preview': {
       const { changes } = message;
       return answerApplied(n, await followed(changes, new Map(), () => changes.flatMap(writesOf)));
-    }
-    case 'near': {
-      const { layerId, x, y, reach } = message;
-      const lines = (await maker.run(linesNear(maker.ink, layerId, x, y, reach))) ?? [];
-      return post({ type: 'answer', n, answer: { kind: 'near', lines } });
     }
     case 'png': {
       await whenOpen;
@@ -218,9 +214,9 @@ async function answerApplied(n: number, damage: readonly Damage[]): Promise<void
 /** Changed tiles in sight that can be shown without drawing: a step's pixels come with its answer. */
 function atHand(damage: readonly LayerBox[]): RunTile[] {
   const tiles: RunTile[] = [];
-  for (const [run, layers] of runs)
+  for (const run of runs.keys())
     eachTile(sight.range, (tx, ty) => {
-      const own = layers.map(({ id }) => ({ layerId: id, level: sight.level, tx, ty }));
+      const own = layersOf({ run, level: sight.level, tx, ty });
       if (own.some((t) => damage.some((d) => touchesTile(d, t))) && own.every((t) => maker.isCurrent(t)))
         tiles.push({ run, level: sight.level, tx, ty });
     });
@@ -240,7 +236,7 @@ function readySoon(): void {
   readyTimer = setTimeout(() => {
     if (painting) return readySoon();
     // Layers that share a canvas are laid over each other first.
-    const alone = new Set([...runs.values()].flatMap((r) => (r.length === 1 && r[0].opacity === 1 ? [r[0].id] : [])));
+    const alone = new Set([...runs.values()].flatMap((parts) => soleOf(parts) ?? []));
     const { level, range } = sight;
     const isInSight = ({ layerId, level: of, tx, ty }: TileAddress) =>
       alone.has(layerId) && of === level && tx >= range.x0 && tx < range.x1 && ty >= range.y0 && ty < range.y1;
@@ -304,20 +300,30 @@ function showNothing(address: RunTile, error: unknown): void {
 }
 
 const layersOf = ({ run, level, tx, ty }: RunTile): TileAddress[] =>
-  (runs.get(run) ?? []).map(({ id }) => ({ layerId: id, level, tx, ty }));
+  idsOf(runs.get(run) ?? []).map((id) => ({ layerId: id, level, tx, ty }));
+
+/** The layer whose pixels a run's are. */
+const soleOf = (parts: TileRun['parts']): string | undefined =>
+  parts.length === 1 && 'id' in parts[0] && parts[0].opacity === 1 ? parts[0].id : undefined;
 
 /** The pixels of all layers of a run, laid over each other. */
-async function runPixels({ run, level, tx, ty }: RunTile): Promise<Pixels | null> {
-  const layers: { pixels: Pixels; opacity: number }[] = [];
-  for (const { id, opacity } of runs.get(run) ?? []) {
-    const pixels = await maker.pixels({ layerId: id, level, tx, ty });
-    if (pixels) layers.push({ pixels, opacity });
+async function runPixels(address: RunTile): Promise<Pixels | null> {
+  const parts = runs.get(address.run) ?? [];
+  const drawn = new Map<string, Pixels>();
+  for (const one of layersOf(address)) {
+    const pixels = await maker.pixels(one);
+    if (pixels) drawn.set(one.layerId, pixels);
   }
-  if (!layers.length) return null;
-  if (layers.length === 1 && layers[0].opacity === 1) return layers[0].pixels;
-  const { x0, y0, width, height } = layers[0].pixels;
+  if (!drawn.size) return null;
+  const sole = soleOf(parts);
+  if (sole !== undefined) return drawn.get(sole)!;
+  const [{ x0, y0, width, height }] = drawn.values();
   const out = makePixels(x0, y0, width, height);
-  for (const { pixels, opacity } of layers) layOver(out, pixels, opacity);
+  finish(
+    layParts(out, parts, function* (id) {
+      return drawn.get(id);
+    }),
+  );
   return out;
 }
 
@@ -352,7 +358,9 @@ async function keep({ n, seq }: Message<'keep'>): Promise<void> {
       return false;
     }
   };
-  const isAll = await maker.keepLow({ layerIds, paper }, leave, () => !painting);
+  const packing = await import('../core/raster/pack-tile').catch(() => undefined);
+  const pack = packing?.packTile;
+  const isAll = pack !== undefined && (await maker.keepLow({ layerIds, paper, pack }, leave, () => !painting));
   post({ type: 'answer', n, answer: { kind: 'kept', isAll } });
 }
 

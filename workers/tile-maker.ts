@@ -3,7 +3,8 @@ import type { Parts } from '../contract/frame';
 import { damageBox, type LowTilesBody } from '../contract/low-tiles';
 import { intersection, isEmpty, type Box } from '../core/geometry/box';
 import { drawStroke, gridArea, RasterWorkspace } from '../core/raster/draw-stroke';
-import { lowLevels, packTile, tilesOfPaper, unpackTile } from '../core/raster/low-tiles';
+import type { packTile } from '../core/raster/pack-tile';
+import { lowLevels, tilesOfPaper, unpackTile } from '../core/raster/low-tiles';
 import { LruCache } from '../core/raster/lru-cache';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../core/raster/tiles';
@@ -315,12 +316,13 @@ export class TileMaker {
   /**
    * Makes the low tiles that the sheet does not have as they are now, and leaves them with it.
    * @param layerIds of the layers that take ink.
+   * @param pack `packTile`, which has a file of its own: nothing waits for what is left with the sheet.
    * @param leave keeps a batch; false: it could not be kept.
    * @param isCalm false while the screen waits for something: then this rests.
    * @returns whether all is kept; false when the ink has changed meanwhile, or a batch could not be kept.
    */
   async keepLow(
-    { layerIds, paper }: { layerIds: readonly string[]; paper: PaperSize },
+    { layerIds, paper, pack }: { layerIds: readonly string[]; paper: PaperSize; pack: typeof packTile },
     leave: (batch: TileBatch) => Promise<boolean>,
     isCalm: () => boolean,
   ): Promise<boolean> {
@@ -348,7 +350,7 @@ export class TileMaker {
             await isLeft();
             return false;
           }
-          const packed = pixels ? packTile(pixels) : new Uint8Array(0);
+          const packed = pixels ? pack(pixels) : new Uint8Array(0);
           batch.tiles.push([address, packed]);
           bytes += packed.length;
           if (bytes >= BATCH_BYTES && !(await isLeft())) return false;

@@ -1,11 +1,13 @@
 import type { SheetModel } from '../sheet/sheet-model';
 import type { InkStore, Pause } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
-import { fillWith, layOver, unpremultiply } from '../raster/compose';
+import { fillWith, unpremultiply } from '../raster/compose';
+import { layParts, type Part } from '../raster/lay-parts';
 import { RasterWorkspace } from '../raster/draw-stroke';
 import { makePixels, parseColour, type Pixels } from '../raster/pixels';
-import type { Layer } from '../sheet/entities';
-import { sentLayers } from '../sheet/sent-layers';
+import { isInkable } from '../sheet/entities';
+import { laidParts, layerTree, withHeld } from '../sheet/layer-tree';
+import { sentParts } from '../sheet/sent-layers';
 import { PngWriter } from './png';
 import { stripHeight } from './strips';
 
@@ -50,18 +52,23 @@ export function* sheetPng(
   const { width, height, rows } = stripsOf(paper, level);
   const channels = onPaper ? 3 : 4;
   const png = new PngWriter({ width, height, ppi: paper.ppi * 2 ** level, channels });
-  const layers: Pick<Layer, 'id' | 'opacity'>[] = only ? [{ id: only, opacity: 1 }] : sentLayers(model);
+  const parts = only ? onlyPart(model, only) : sentParts(model);
   for (let y = 0; y < height; y += rows) {
     const strip = makePixels(0, y, width, Math.min(rows, height - y));
     if (onPaper) fillWith(strip, parseColour(model.settings.paperColour));
-    for (const layer of layers) {
-      const drawn = yield* draw(layer.id, strip);
-      if (drawn) layOver(strip, drawn, layer.opacity);
-    }
+    yield* layParts(strip, parts, draw);
     png.write(onPaper ? withoutAlpha(strip) : straight(strip));
     yield (y + strip.height) / height;
   }
   return png.finish();
+}
+
+/** A layer, or a group with what it holds, full and shown. */
+function onlyPart(model: SheetModel, id: string): Part[] {
+  const held = withHeld(id, model.tree());
+  if (held.at(-1)?.kind !== 'group') return [{ id, opacity: 1 }];
+  const shown = held.map((layer) => (layer.id === id ? { ...layer, visible: true } : layer));
+  return laidParts(layerTree(shown), isInkable).map((part) => ({ ...part, opacity: 1, blend: 'normal' }));
 }
 
 function straight(strip: Pixels): Uint8ClampedArray {

@@ -1,5 +1,5 @@
 import { fromByteArray } from 'base64-js';
-import { overlaps } from '../geometry/box';
+import { overlaps, type Box } from '../geometry/box';
 import { printable } from '../sheet/words';
 import { inkOutline } from '../stroke/nib-outline';
 import { OutlineWorkspace, type Outline } from '../stroke/outline';
@@ -9,7 +9,9 @@ import { pxToMm, type PaperSize } from '../sheet/paper';
 import type { SheetModel } from '../sheet/sheet-model';
 import { erasedOutline } from './erased-outline';
 import { fadedPicture, type PlacedPicture } from './faded-picture';
-import { sentLayers } from '../sheet/sent-layers';
+import type { Layer } from '../sheet/entities';
+import type { LayerPart } from '../sheet/layer-tree';
+import { sentLayers, sentParts } from '../sheet/sent-layers';
 
 /** Outlines are made as for a picture four times as fine as the paper's pixels. */
 const SVG_LEVEL = 2;
@@ -18,7 +20,8 @@ const ARC_TOLERANCE_PX = 0.02;
 const PART = 100;
 
 /**
- * A sheet as SVG 1.1: a group a layer with its name, each stroke a filled outline (nonzero), size in mm,
+ * A sheet as SVG 1.1: a group a layer and a group a group, with its name, its opacity and its blending (CSS Compositing and
+ * Blending Level 1, "mix-blend-mode"), each stroke a filled outline (nonzero), size in mm,
  * one user unit a paper px, clipped to the paper. Strokes with a soft edge or grain are pictures, one for all that
  * follow each other; soft erasures are masks of what lies below them. References and roughs are not in it.
  * Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
@@ -36,39 +39,68 @@ export function* sheetSvg(
     `<title>${escaped(title)}</title>`,
     `<defs><clipPath id="paper"><rect width="${widthPx}" height="${heightPx}"/></clipPath></defs>`,
   ];
-  if (onPaper) out.push(`<rect width="${widthPx}" height="${heightPx}" fill="${model.settings.paperColour}"/>`);
   out.push('<g clip-path="url(#paper)">');
-  const layers = sentLayers(model);
-  const work = new OutlineWorkspace();
-  let masks = 0;
-  for (const [n, layer] of layers.entries()) {
+  // Within what is clipped: what lies outside is not mixed with.
+  if (onPaper) out.push(`<rect width="${widthPx}" height="${heightPx}" fill="${model.settings.paperColour}"/>`);
+  const writer = new LayerWriter(ink, paper, page, sentLayers(model).length);
+  yield* writer.write(sentParts(model), out);
+  out.push('</g>', '</svg>', '');
+  return out.join('\n');
+}
+
+/** Writes layers and groups, bottom first. */
+class LayerWriter {
+  private readonly work = new OutlineWorkspace();
+  private layers = 0;
+  private groups = 0;
+  private masks = 0;
+
+  /** @param count of all layers. */
+  constructor(
+    private readonly ink: InkStore,
+    private readonly paper: PaperSize,
+    private readonly page: Box,
+    private readonly count: number,
+  ) {}
+
+  *write(parts: readonly LayerPart[], out: string[]): Generator<Pause, void> {
+    for (const { layer, opacity, blend = 'normal', parts: held } of parts) {
+      const id = held ? `group-${++this.groups}` : `layer-${++this.layers}`;
+      const rule = held ? '' : ' fill-rule="nonzero"';
+      const faint = opacity < 1 ? ` opacity="${opacity}"` : '';
+      const mixed = blend === 'normal' ? '' : ` style="mix-blend-mode:${blend}"`;
+      out.push(`<g id="${id}"${rule}${faint}${mixed}><title>${escaped(layer.name)}</title>`);
+      if (held) yield* this.write(held, out);
+      // One by one: a layer may hold more than a call takes arguments.
+      else for (const line of yield* this.inside(layer)) out.push(line);
+      out.push('</g>');
+    }
+  }
+
+  private *inside(layer: Layer): Generator<Pause, string[]> {
+    const { ink, page } = this;
     const records = ink.ofLayer(layer.id).filter((r) => overlaps(r.box, page));
-    const opacity = layer.opacity < 1 ? ` opacity="${layer.opacity}"` : '';
     let inside: string[] = [];
     for (let from = 0; from < records.length;) {
-      const done = (n + from / records.length) / layers.length;
+      const done = (this.layers - 1 + from / records.length) / this.count;
       yield done;
       const to = endOfRun(records, from);
       const run = records.slice(from, to);
       const how = sentAs(run[0].pen);
       if (how === 'outline')
         for (const record of yield* ink.readable(run)) {
-          const path = yield* pathOf(ink, record, work, done);
+          const path = yield* pathOf(ink, record, this.work, done);
           if (path) inside.push(path);
         }
       else {
         const picture = yield* fadedPicture(ink, run, page, done);
         if (picture && how === 'picture') inside.push(imageOf(picture));
-        else if (picture && inside.length) inside = masked(inside, `faded-${++masks}`, picture, paper);
+        else if (picture && inside.length) inside = masked(inside, `faded-${++this.masks}`, picture, this.paper);
       }
       from = to;
     }
-    out.push(`<g id="layer-${n + 1}" fill-rule="nonzero"${opacity}><title>${escaped(layer.name)}</title>`);
-    for (const line of inside) out.push(line);
-    out.push('</g>');
+    return inside;
   }
-  out.push('</g>', '</svg>', '');
-  return out.join('\n');
 }
 
 const sentAs = (pen: Pen): 'outline' | 'picture' | 'mask' =>

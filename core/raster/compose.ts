@@ -103,27 +103,39 @@ export function cutMask(mask: CoverageMask, hole: CoverageMask): void {
   }
 }
 
+/** How what is laid over something mixes with it; the names are those of the standard. */
+export const BLENDS = ['normal', 'multiply', 'screen'] as const;
+export type Blend = (typeof BLENDS)[number];
+
 /**
  * Lays `source` over `target` (source-over, group opacity 0 to 1) where they overlap.
- * @see W3C Compositing and Blending Level 1.
+ * @see W3C Compositing and Blending Level 1: "multiply" and "screen" as there, on premultiplied values.
  */
-export function layOver(target: Pixels, source: Pixels, opacity: number): void {
+export function layOver(target: Pixels, source: Pixels, opacity: number, blend: Blend = 'normal'): void {
   const o = Math.round(opacity * 255);
   const x0 = Math.max(target.x0, source.x0);
   const x1 = Math.min(target.x0 + target.width, source.x0 + source.width);
   const y0 = Math.max(target.y0, source.y0);
   const y1 = Math.min(target.y0 + target.height, source.y0 + source.height);
+  const [from, to] = [source.data, target.data];
   for (let y = y0; y < y1; y++) {
     let s = 4 * ((y - source.y0) * source.width + x0 - source.x0);
     let t = 4 * ((y - target.y0) * target.width + x0 - target.x0);
     for (let x = x0; x < x1; x++, s += 4, t += 4) {
-      const alpha = div255(source.data[s + 3] * o);
+      const alpha = div255(from[s + 3] * o);
       if (alpha === 0) continue;
-      for (let c = 0; c < 3; c++)
-        target.data[t + c] = div255(source.data[s + c] * o) + div255(target.data[t + c] * (255 - alpha));
-      target.data[t + 3] = alpha + div255(target.data[t + 3] * (255 - alpha));
+      const under = to[t + 3];
+      for (let c = 0; c < 3; c++) to[t + c] = blended(blend, div255(from[s + c] * o), alpha, to[t + c], under);
+      to[t + 3] = alpha + div255(under * (255 - alpha));
     }
   }
+}
+
+/** One colour value over another, both multiplied by their alphas. */
+function blended(blend: Blend, over: number, alpha: number, below: number, under: number): number {
+  if (blend === 'normal') return over + div255(below * (255 - alpha));
+  if (blend === 'screen') return over + below - div255(over * below);
+  return div255(over * (255 - under) + below * (255 - alpha) + over * below);
 }
 
 /** Fills the whole of `target` with an opaque colour. */

@@ -1,4 +1,4 @@
-import { deflateSync, inflateSync } from 'fflate';
+import { inflateSync } from 'fflate';
 import { scaled } from '../geometry/box';
 import type { Pixels } from './pixels';
 import { TILE_SIDE, tileRect, tilesOver, type TileAddress, type TileRange } from './tiles';
@@ -27,15 +27,7 @@ export function lowLevels(paper: { widthPx: number; heightPx: number }): number[
   return levels;
 }
 
-/** Packs a tile without loss: its channels one after the other, deflated (RFC 1951). */
-export function packTile({ data }: Pixels): Uint8Array {
-  const count = data.length / 4;
-  const planes = new Uint8Array(data.length);
-  for (let i = 0; i < count; i++) for (let c = 0; c < 4; c++) planes[c * count + i] = data[4 * i + c];
-  return deflateSync(planes);
-}
-
-/** Unpacks a tile of {@link packTile}. @throws {RangeError} not a tile. */
+/** Unpacks a tile that was packed (`pack-tile.ts`). @throws {RangeError} not a tile. */
 export function unpackTile(bytes: Uint8Array, address: Pick<TileAddress, 'tx' | 'ty'>): Pixels {
   const count = TILE_SIDE * TILE_SIDE;
   // Nothing that is larger than its pixels was packed by us.

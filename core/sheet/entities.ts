@@ -1,4 +1,5 @@
 import type { Matrix } from '../geometry/matrix';
+import type { Blend } from '../raster/compose';
 import type { Pen } from '../stroke/pen';
 import type { SampleRange } from '../stroke/spine-maker';
 
@@ -18,6 +19,14 @@ interface LayerBase extends Entity {
   locked: boolean;
   /** 0 to 1. */
   opacity: number;
+  /** The group that holds it; absent or null: none. */
+  parent?: string | null;
+}
+
+/** What is laid over what is below. */
+interface BlendedLayer extends LayerBase {
+  /** Absent or null: normal. */
+  blend?: Blend | null;
 }
 
 /** Where a picture lies: its centre in paper px, paper px per picture px, clockwise degrees. */
@@ -44,24 +53,37 @@ export interface ReferenceLayer extends LayerBase {
 }
 
 /** A drawable layer that is scaffolding: hushed and peeked with the picture, not sent. */
-export interface RoughLayer extends LayerBase {
+export interface RoughLayer extends BlendedLayer {
   kind: 'rough';
 }
 
 /** A drawable layer that is the work. */
-export interface InkLayer extends LayerBase {
+export interface InkLayer extends BlendedLayer {
   kind: 'ink';
 }
 
-export type InkableLayer = RoughLayer | InkLayer;
-export type Layer = ReferenceLayer | InkableLayer;
-export const INKABLE_KINDS = ['rough', 'ink'] as const;
+/** A drawable layer that is the work, beneath the lines. */
+export interface ColourLayer extends BlendedLayer {
+  kind: 'colour';
+}
 
-export const isInkable = (layer: Layer | undefined): layer is InkableLayer =>
-  layer !== undefined && layer.kind !== 'reference';
+/** Layers that are shown, hidden, locked, moved and hushed together. It has no strokes of its own. */
+export interface GroupLayer extends BlendedLayer {
+  kind: 'group';
+  /** What it holds is not listed. */
+  folded?: boolean | null;
+}
+
+export type InkableLayer = RoughLayer | InkLayer | ColourLayer;
+export type Layer = ReferenceLayer | InkableLayer | GroupLayer;
+export const INKABLE_KINDS = ['rough', 'ink', 'colour'] as const;
+
+const isInkableKind = (kind: unknown): kind is InkableLayer['kind'] => INKABLE_KINDS.includes(kind as 'ink');
+
+export const isInkable = (layer: Layer | undefined): layer is InkableLayer => isInkableKind(layer?.kind);
 
 /** Scaffolding is hushed, peeked and left out of what is sent. */
-export const isScaffolding = (layer: Layer): boolean => layer.kind !== 'ink';
+export const isScaffolding = ({ kind }: Layer): boolean => kind === 'reference' || kind === 'rough';
 
 /**
  * What a stroke that was severed has left: a range of its samples. The part is a stroke of its own from then on, but

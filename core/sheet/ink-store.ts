@@ -467,12 +467,13 @@ export class InkStore {
     return this.damageOf(record);
   }
 
-  /** What an erasure shows on: its own area, as far as its strokes have not moved since. */
+  /** What an erasure shows on: its own area, as far as its strokes have not moved since, there or to another layer. */
   private damageOf({ erasure, box }: ErasureRecord): Damage[] {
     const moved = erasure.strokeIds.flatMap((listed) =>
       [...this.lineage.downwards(listed)].flatMap((id): Damage[] => {
         const { matrix, layerId, box: lies } = this.placeOf(id) ?? {};
-        return layerId && lies && (matrix !== undefined || erasure.matrices?.[listed]) ? [{ layerId, box: lies }] : [];
+        const isMoved = matrix !== undefined || erasure.matrices?.[listed] || layerId !== erasure.layerId;
+        return layerId && lies && isMoved ? [{ layerId, box: lies }] : [];
       }),
     );
     return [{ layerId: erasure.layerId, box }, ...moved];

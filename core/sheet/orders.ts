@@ -52,27 +52,24 @@ export function orderBelow(orders: Iterable<string>): string {
   return generateKeyBetween(null, bottom);
 }
 
+interface Placed {
+  id: string;
+  order: string;
+}
+
 /**
- * The places to give so that `moving` comes to lie at `index` among `others` (bottom first, without
- * it). Mostly that is one new place; where neighbours share one (two devices at once), those above
- * get new places too.
+ * The places to give so that `moving` (bottom first) come to lie at `index` among `others` (bottom first, without
+ * them). Mostly those are all; where neighbours share one (two devices at once), those above get new places too.
  * @returns ids with their new places.
  */
-export function ordersForMove(
-  others: readonly { id: string; order: string }[],
-  moving: string,
-  index: number,
-): { id: string; order: string }[] {
-  const below = index > 0 ? others[index - 1].order : null;
-  const above = index < others.length ? others[index].order : null;
-  const isBetween = [below, above].every((o) => o === null || isOrder(o));
-  if (isBetween && (below === null || above === null || below < above))
-    return [{ id: moving, order: generateKeyBetween(below, above) }];
+export function ordersForMove(others: readonly Placed[], moving: readonly string[], index: number): Placed[] {
+  const below = others[index - 1]?.order;
+  const between = ordersBetween(below, others[index]?.order, moving.length);
+  if (between) return moving.map((id, i) => ({ id, order: between[i] }));
   // Everything from there up gets a new place; below an impossible one, everything does.
-  const isUsable = below === null || isOrder(below);
-  const ids = isUsable
-    ? [moving, ...others.slice(index).map((o) => o.id)]
-    : [...others.slice(0, index).map((o) => o.id), moving, ...others.slice(index).map((o) => o.id)];
-  const places = generateNKeysBetween(isUsable ? below : null, null, ids.length);
+  const isUsable = below === undefined || isOrder(below);
+  const idsOf = (placed: readonly Placed[]) => placed.map(({ id }) => id);
+  const ids = [...(isUsable ? [] : idsOf(others.slice(0, index))), ...moving, ...idsOf(others.slice(index))];
+  const places = generateNKeysBetween(isUsable ? (below ?? null) : null, null, ids.length);
   return ids.map((id, i) => ({ id, order: places[i] }));
 }

@@ -1,5 +1,14 @@
-import type { Layer } from './entities';
+import type { InkableLayer } from './entities';
+import { isVisible, isWork, laidParts, type LayerPart } from './layer-tree';
 import type { SheetModel } from './sheet-model';
 
-/** What is sent: ink that is shown. References and roughs are scaffolding and stay behind, by kind. */
-export const sentLayers = (model: SheetModel): Layer[] => model.stack().filter((l) => l.kind === 'ink' && l.visible);
+// What is sent: ink and colour that are shown. References and roughs are scaffolding and stay behind, by kind.
+
+export const sentLayers = (model: SheetModel): InkableLayer[] =>
+  model
+    .stack()
+    .filter((layer) => isWork(layer))
+    .filter((layer) => isVisible(layer, model.layers));
+
+/** The same, as they are laid over each other. */
+export const sentParts = (model: SheetModel): LayerPart[] => laidParts(model.tree(), isWork);

@@ -1,5 +1,5 @@
 import type { AnyEntity, Erasure, Layer, SheetSettings, TableName, Tables } from './entities';
-import { byOrder } from './entities';
+import { layersOf, layerTree, type Branch } from './layer-tree';
 import { planWrites, type Change, type Read, type Write } from './steps';
 import { StrokeTable } from './stroke-table';
 
@@ -31,9 +31,14 @@ export class SheetModel {
     return writes;
   }
 
-  /** Layers that stand, bottom first. */
+  /** Layers that stand, bottom first: what a group holds, then the group. */
   stack(): Layer[] {
-    return [...this.layers.values()].filter((l) => !l.deleted).sort(byOrder);
+    return layersOf(this.tree());
+  }
+
+  /** The same as they lie in groups. */
+  tree(): Branch[] {
+    return layerTree(this.layers.values());
   }
 
   private tableOf(table: Exclude<TableName, 'sheet'>): EntityTable {

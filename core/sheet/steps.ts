@@ -1,4 +1,4 @@
-import type { AnyEntity, TableName, Tables } from './entities';
+import { isInkable, type AnyEntity, type Layer, type TableName, type Tables } from './entities';
 
 /** New entities, each written whole; one that exists already is left as it is. */
 export interface Put {
@@ -80,6 +80,7 @@ export class StepRefused extends Error {
  */
 export function planWrites(changes: readonly Change[], read: Read): Write[] {
   const writes: Write[] = [];
+  const parents = new Map<string, string | null | undefined>();
   const born = new Map<string, AnyEntity>();
   const find = (table: TableName, id: string): AnyEntity | undefined => born.get(`${table}/${id}`) ?? read(table, id);
   for (const change of changes) {
@@ -87,6 +88,7 @@ export function planWrites(changes: readonly Change[], read: Read): Write[] {
       for (const row of change.rows) {
         if ('layerId' in row) refuseUninkable(find('layers', row.layerId), row.layerId);
         if (find(change.table, row.id)) continue;
+        if ('parent' in row) parents.set(row.id, row.parent);
         born.set(`${change.table}/${row.id}`, row);
         writes.push({ kind: 'insert', table: change.table, row });
       }
@@ -100,17 +102,45 @@ export function planWrites(changes: readonly Change[], read: Read): Write[] {
       const isField = change.field in entity || OPTIONAL_FIELDS.has(`${change.table}/${change.field}`);
       if (!isField || FIXED_FIELDS.has(change.field))
         throw new StepRefused('unknown-field', `${change.table} has no changeable ${change.field}`);
+      if (change.field === 'kind') refuseOtherKind(entity as Layer, change.after[i]);
+      if (change.field === 'parent') parents.set(id, change.after[i] as string | null);
       refuseBadReference(change, change.after[i], find);
       writes.push({ kind: 'assign', table: change.table, id, field: change.field, value: change.after[i] });
     });
   }
+  refuseBadParents(parents, find);
   return writes;
 }
 
 /** What an entity may lack: that is the same as null. */
-const OPTIONAL_FIELDS = new Set(['strokes/group']);
-/** What an entity is never changes: a reference cannot be turned into something that takes ink. */
-const FIXED_FIELDS = new Set(['id', 'kind', 'picture', 'stands']);
+const OPTIONAL_FIELDS = new Set(['strokes/group', 'layers/parent', 'layers/blend', 'layers/folded']);
+/** What an entity is never changes. */
+const FIXED_FIELDS = new Set(['id', 'picture', 'stands']);
+
+/** What takes ink may be changed into something else that does, and nothing else. */
+function refuseOtherKind(layer: Layer, kind: unknown): void {
+  if (!isInkable(layer) || !isInkable({ ...layer, kind } as Layer))
+    throw new StepRefused('unknown-field', `"${layer.name}" cannot become ${String(kind)}`);
+}
+
+/** Groups hold layers, and never themselves. @param parents those that a step gives. */
+function refuseBadParents(
+  parents: ReadonlyMap<string, string | null | undefined>,
+  find: (table: TableName, id: string) => AnyEntity | undefined,
+): void {
+  for (const [id, given] of parents) {
+    if (!given) continue;
+    const above = new Set([id]);
+    for (let parent: string | null | undefined = given; parent;) {
+      const group = find('layers', parent) as Layer | undefined;
+      if (!group) throw new StepRefused('unknown-entity', `no group ${parent}`);
+      if (group.kind !== 'group') throw new StepRefused('bad-step', `"${group.name}" is no group`);
+      if (above.has(parent)) throw new StepRefused('bad-step', `"${group.name}" would lie in itself`);
+      above.add(parent);
+      parent = parents.has(parent) ? parents.get(parent) : group.parent;
+    }
+  }
+}
 
 function refuseBadReference(
   change: Assign,
@@ -123,6 +153,5 @@ function refuseBadReference(
 
 function refuseUninkable(layer: AnyEntity | undefined, id: string): void {
   if (!layer || !('kind' in layer)) throw new StepRefused('unknown-entity', `no layer ${id}`);
-  if (layer.kind === 'reference')
-    throw new StepRefused('not-inkable', `"${layer.name}" is a reference and takes no ink`);
+  if (!isInkable(layer)) throw new StepRefused('not-inkable', `"${layer.name}" is a ${layer.kind} and takes no ink`);
 }

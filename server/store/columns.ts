@@ -30,6 +30,9 @@ const COLUMNS: Record<TableName, readonly Column[]> = {
     col('deleted', 'flag'),
     col('picture', 'json'),
     col('placement', 'json'),
+    col('parent', 'json'),
+    col('blend', 'json'),
+    col('folded', 'json'),
   ],
   strokes: [
     col('id'),

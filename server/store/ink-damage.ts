@@ -60,11 +60,11 @@ export class InkDamage {
   /** Strokes that an erasure goes along with, and parts that these were severed into: it shows where they are. */
   private movedUnder(sheetId: string, id: string): { layerId: string; box: Box }[] {
     const row = this.statements.of('SELECT * FROM erasures WHERE sheet_id = ? AND id = ?').get(sheetId, id);
-    const { strokeIds, matrices } = entityFrom<Erasure>('erasures', row as Record<string, unknown>);
+    const { strokeIds, matrices, layerId } = entityFrom<Erasure>('erasures', row as Record<string, unknown>);
     const family = this.statements.of(FAMILY_QUERY);
     return strokeIds.flatMap((listed) =>
-      (family.all({ sheetId, listed }) as { id: string; matrix: string }[]).flatMap(({ id, matrix }) => {
-        const isMoved = matrices?.[listed] || !isIdentity(JSON.parse(matrix) as Matrix);
+      (family.all({ sheetId, listed }) as FamilyRow[]).flatMap(({ id, matrix, layer_id }) => {
+        const isMoved = matrices?.[listed] || layer_id !== layerId || !isIdentity(JSON.parse(matrix) as Matrix);
         return (isMoved && this.boxes.placeOf('strokes', sheetId, id)) || [];
       }),
     );
@@ -77,12 +77,18 @@ export class InkDamage {
   }
 }
 
+interface FamilyRow {
+  id: string;
+  matrix: string;
+  layer_id: string;
+}
+
 /** A stroke and all that it was severed into. The order of joins is given: the other way round reads a whole sheet. */
 export const FAMILY_QUERY = `WITH RECURSIVE family (id) AS (
     SELECT @listed
     UNION SELECT s.id FROM family CROSS JOIN strokes s INDEXED BY strokes_severed
       ON s.sheet_id = @sheetId AND s.part_of = family.id
-  ) SELECT s.id, s.matrix FROM family CROSS JOIN strokes s ON s.sheet_id = @sheetId AND s.id = family.id`;
+  ) SELECT s.id, s.matrix, s.layer_id FROM family CROSS JOIN strokes s ON s.sheet_id = @sheetId AND s.id = family.id`;
 
 function add(damage: Map<string, Box>, { layerId, box }: { layerId: string; box: Box }): void {
   const known = damage.get(layerId);

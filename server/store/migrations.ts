@@ -99,6 +99,12 @@ export const MIGRATIONS: readonly (string | ((db: Database.Database) => void))[]
       `);
     db.exec('ALTER TABLE strokes ADD COLUMN grp TEXT');
   },
+  // Groups of layers, and how layers mix with what is below.
+  `
+  ALTER TABLE layers ADD COLUMN parent TEXT;
+  ALTER TABLE layers ADD COLUMN blend TEXT;
+  ALTER TABLE layers ADD COLUMN folded TEXT;
+  `,
 ];
 
 /** For a column that some databases of a format have already. Generated columns are told by `table_xinfo` alone. */

@@ -1,7 +1,8 @@
 import { decode } from 'fast-png';
 import sharp from 'sharp';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
-import { lowLevels, packTile, tilesOfPaper, unpackTile } from '../../core/raster/low-tiles';
+import { lowLevels, tilesOfPaper, unpackTile } from '../../core/raster/low-tiles';
+import { packTile } from '../../core/raster/pack-tile';
 import { copyInto, makePixels } from '../../core/raster/pixels';
 import { TILE_SIDE, tileAddress, tileKey, tileRect } from '../../core/raster/tiles';
 import { StrokeTable } from '../../core/sheet/stroke-table';

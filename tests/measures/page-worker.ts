@@ -1,7 +1,7 @@
 import { decodeFrame } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
+import { packTile } from '../../core/raster/pack-tile';
 import { writesOf } from '../../core/sheet/steps';
-import { linesNear } from '../../core/sheet/lines-near';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { answerEditing } from '../../workers/editing';
 import type { Answer, Need, ToWorker } from '../../workers/sheet-protocol';
@@ -72,6 +72,7 @@ export class PageWorker {
         return { kind: 'applied', damage, tiles: [] };
       }
       case 'erased':
+      case 'near':
       case 'line-at':
       case 'in-loop':
       case 'shape':
@@ -85,10 +86,6 @@ export class PageWorker {
         maker.follow(damage, undefined);
         return { kind: 'applied', damage, tiles: [] };
       }
-      case 'near': {
-        const { layerId, x, y, reach } = message;
-        return { kind: 'near', lines: (await maker.run(linesNear(maker.ink, layerId, x, y, reach))) ?? [] };
-      }
       case 'keep': {
         const layerIds = [...this.model!.layers.keys()];
         const leave = (batch: Extract<Need, { what: 'keep' }>['batch']) =>
@@ -97,7 +94,7 @@ export class PageWorker {
             () => false,
           );
         const paper = { widthPx: 400, heightPx: 300, ppi: 300 };
-        return { kind: 'kept', isAll: await maker.keepLow({ layerIds, paper }, leave, () => true) };
+        return { kind: 'kept', isAll: await maker.keepLow({ layerIds, paper, pack: packTile }, leave, () => true) };
       }
       default:
         return { kind: 'stopped' };

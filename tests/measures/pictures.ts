@@ -6,3 +6,7 @@ export function showTheSame(a: Uint8Array, b: Uint8Array): boolean {
   const sides = (p: typeof one) => [p.width, p.height, p.channels, p.depth].join();
   return sides(one) === sides(other) && Buffer.compare(Buffer.from(one.data), Buffer.from(other.data)) === 0;
 }
+
+/** The values of a PNG file that comes in parts (fast-png). */
+export const pngValues = (parts: readonly Uint8Array[]): Uint8Array =>
+  Uint8Array.from(decode(Buffer.concat(parts)).data);

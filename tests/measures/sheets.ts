@@ -104,6 +104,8 @@ export function openedInk(
 export class TestSheet {
   readonly model = new SheetModel(newSettings(300), [FIRST_LAYER]);
   readonly ink = new InkStore();
+  /** Where ink lands. */
+  layerId = 'lines';
   /** All samples by their ids. */
   readonly samples = new Map<string, Uint8Array>();
   private n = 0;
@@ -117,7 +119,7 @@ export class TestSheet {
   ): string {
     const id = `s${String(this.n++).padStart(6, '0')}`;
     const order = `a${String(this.n).padStart(6, '0')}`;
-    const stroke = strokeEntity(id, { order, colour, pen, matrix });
+    const stroke = strokeEntity(id, { order, colour, pen, matrix, layerId: this.layerId });
     this.act([putRows('strokes', stroke)], [id, encodeSamples(samples)]);
     return id;
   }
@@ -140,10 +142,10 @@ export class TestSheet {
     const id = `e${this.n++}`;
     const pen = typeof eraser === 'number' ? makePen('fineliner', eraser, 0, false, 1) : eraser;
     const bytes = encodeSamples(samples);
-    const erased = finish(erasing(this.ink, 'lines', bytes, pen));
+    const erased = finish(erasing(this.ink, this.layerId, bytes, pen));
     const changes = erasingChanges(
       severs ? erased : erased.map((e) => ({ id: e.id })),
-      { id, layerId: 'lines', pen, engine: ENGINE },
+      { id, layerId: this.layerId, pen, engine: ENGINE },
       (stroke) => this.model.strokes.get(stroke),
       () => `p${this.n++}`,
     );

@@ -7,7 +7,7 @@ import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { unpackInk } from '../../contract/ink-frame';
 import type { LowTilesBody } from '../../contract/low-tiles';
 import { sheetPng } from '../../core/formats/sheet-png';
-import { packTile } from '../../core/raster/low-tiles';
+import { packTile } from '../../core/raster/pack-tile';
 import { makePixels } from '../../core/raster/pixels';
 import { TILE_SIDE } from '../../core/raster/tiles';
 import { FIRST_LAYER, type Erasure } from '../../core/sheet/entities';

@@ -1,13 +1,14 @@
 import 'fake-indexeddb/auto';
 import { nanoid } from 'nanoid';
 import { unpackInk } from '../../contract/ink-frame';
-import { FIRST_LAYER, newSettings } from '../../core/sheet/entities';
+import { FIRST_LAYER, isInkable, newSettings } from '../../core/sheet/entities';
 import { erasingChanges } from '../../core/sheet/erasing';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { encodeSamples } from '../../core/stroke/codec';
 import { ENGINE, makePen } from '../../core/stroke/pen';
 import type { SheetSession } from '../../ui/session/session';
-import { addLayer, deleteLayer, moveLayer, renameLayer, setLayerOpacity } from '../../ui/session/stack-actions';
+import { actsOn } from '../measures/layer-acts';
+import { setLayerOpacity } from '../../ui/session/stack-actions';
 import { Browser, ink, openedInTurn, setUpWorld, world } from '../measures/devices';
 import { listed } from '../measures/sheets';
 import { handSamples, random } from '../measures/strokes';
@@ -29,7 +30,12 @@ describe('three devices', () => {
       Object.entries(model.settings).sort(),
       ...[model.layers, model.strokes, model.erasures].map((t) =>
         [...(t as Map<string, object>).values()]
-          .map((e) => Object.entries(e).sort())
+          // What an entity may lack is the same as null.
+          .map((e) =>
+            Object.entries(e)
+              .filter(([, value]) => value !== null)
+              .sort(),
+          )
           .sort((a, b) => (String(a) < String(b) ? -1 : 1)),
       ),
     ]);
@@ -54,6 +60,7 @@ describe('three devices', () => {
     let n = 0;
     for (let round = 0; round < 60; round++) {
       const { session } = devices[Math.floor(rnd() * 3)];
+      const { acts } = actsOn(session);
       const layers = session.model.stack();
       const layer = layers[Math.floor(rnd() * layers.length)];
       const strokes = [...session.model.strokes.keys()];
@@ -62,10 +69,14 @@ describe('three devices', () => {
         const id = `${session['device']}-${n++}`;
         await ink(session, id);
       } else if (what < 0.5 && layer) await setLayerOpacity(session, layer, Math.round(rnd() * 100) / 100);
-      else if (what < 0.6 && layer) await renameLayer(session, layer, `Layer ${n++}`);
-      else if (what < 0.7 && layers.length < 6) await addLayer(session, 'ink');
-      else if (what < 0.75 && layers.length > 1) await deleteLayer(session, layer);
-      else if (what < 0.8 && layer) await moveLayer(session, layer, 1);
+      else if (what < 0.6 && layer) await acts.rename(layer, `Layer ${n++}`);
+      else if (what < 0.65 && layers.length < 6) await acts.add('ink');
+      else if (what < 0.67 && layers.length > 1) await acts.delete([layer.id]);
+      else if (what < 0.7 && layers.length > 1) await acts.merge(layers.slice(-2).map(({ id }) => id));
+      else if (what < 0.72 && layer) await acts.group([layer.id]);
+      else if (what < 0.74 && layer?.kind === 'group') await acts.ungroup(layer);
+      else if (what < 0.76 && isInkable(layer)) await acts.setKind(layer, rnd() < 0.5 ? 'rough' : 'ink');
+      else if (what < 0.8 && layer) await acts.step(layer.id, rnd() < 0.7 ? 'up' : 'down');
       else if (what < 0.84) await eraseAcross(session, 20 + 100 * rnd());
       else if (what < 0.9) await session.undo();
       else if (what < 0.95) await session.redo();

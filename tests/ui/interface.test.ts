@@ -38,13 +38,16 @@ describe('the colours of the interface, against WCAG 2.2', () => {
 describe('the canvases of a stack', () => {
   const layer = (id: string, kind: Layer['kind'], more: Partial<Layer> = {}) =>
     ({ ...FIRST_LAYER, id, kind, name: id, ...more }) as Layer;
-  const stack = [
+  /** Bottom first. */
+  const laid = (...layers: Layer[]) =>
+    layers.map((one, n): Layer => ({ ...one, order: `b${String(n).padStart(2, '0')}V` }));
+  const stack = laid(
     layer('photo', 'reference'),
     layer('rough', 'rough'),
     layer('a', 'ink'),
     layer('b', 'ink', { opacity: 0.5 }),
     layer('lines', 'ink'),
-  ];
+  );
   const settings = { ...newSettings(300), hush: 0.4, veil: 0.3 };
   const keys = (looking = { peek: false, over: false }, s = settings) => layerRuns(stack, s, looking).map((r) => r.key);
 
@@ -53,8 +56,8 @@ describe('the canvases of a stack', () => {
     const runs = layerRuns(stack, settings, { peek: false, over: false });
     expect(runs[0]).toMatchObject({ opacity: 0.4, shown: true });
     expect(runs[2]).toMatchObject({ opacity: 0.4 });
-    expect(runs[4]).toMatchObject({ opacity: 0.5, layers: [{ id: 'b', opacity: 1 }] });
-    const two = layerRuns([stack[0], layer('sketch', 'reference', { opacity: 0.5 }), ...stack.slice(1)], settings, {
+    expect(runs[4]).toMatchObject({ opacity: 0.5, parts: [{ id: 'b', opacity: 1 }], blend: 'normal' });
+    const two = layerRuns(laid(stack[0], layer('sketch', 'reference', { opacity: 0.5 }), ...stack.slice(1)), settings, {
       peek: false,
       over: false,
     });
@@ -68,7 +71,7 @@ describe('the canvases of a stack', () => {
     // Each layer with its opacity in the shared pixels.
     expect(most(4)).toEqual(['reference:photo', 'veil', 'rough', 'a@1000+b@500', 'lines']);
     expect(most(3)).toEqual(['reference:photo', 'veil', 'rough@400+a@1000+b@500', 'lines']);
-    const thirty = Array.from({ length: 30 }, (_, n) => layer(`l${n}`, n % 2 ? 'ink' : 'rough'));
+    const thirty = laid(...Array.from({ length: 30 }, (_, n) => layer(`l${n}`, n % 2 ? 'ink' : 'rough')));
     const target = { ...settings, target: 'l15' };
     expect(layerRuns(thirty, target, { peek: false, over: false }, 4)).toHaveLength(3);
     // A hidden layer needs none.

@@ -1,3 +1,4 @@
+import { actsOn } from '../measures/layer-acts';
 import 'fake-indexeddb/auto';
 import { compose, IDENTITY } from '../../core/geometry/matrix';
 import { orderAbove } from '../../core/sheet/orders';
@@ -9,14 +10,7 @@ import { FEWEST_STROKES } from '../../server/store/kept-ink';
 import { Inking } from '../../ui/session/inking';
 import { Journal } from '../../ui/session/journal';
 import { papersFor, sheetWithPicture } from '../../ui/session/pictures';
-import {
-  addLayer,
-  deleteLayer,
-  moveLayer,
-  placePicture,
-  renameLayer,
-  setLayerOpacity,
-} from '../../ui/session/stack-actions';
+import { placePicture, setLayerOpacity } from '../../ui/session/stack-actions';
 import { StepMemory } from '../../ui/session/step-memory';
 import {
   Browser,
@@ -127,7 +121,7 @@ describe('two devices on one sheet', () => {
     const a = await opened(tablet);
     const b = await opened(phone);
     const linesOf = ({ session }: typeof a) => session.model.layers.get('lines')!;
-    await renameLayer(a.session, linesOf(a), 'Contours');
+    await actsOn(a.session).acts.rename(linesOf(a), 'Contours');
     await savedOn(a.session);
     world.away = true;
     await setLayerOpacity(b.session, linesOf(b), 0.3);
@@ -168,16 +162,16 @@ describe('two devices on one sheet', () => {
 describe('acts on the stack', () => {
   it('add a layer as the target, move it, and give the target to another when it is deleted', async () => {
     const { session } = await opened(new Browser('tablet'));
-    await addLayer(session, 'rough');
+    await actsOn(session).acts.add('rough');
     const rough = session.model.stack().at(-1)!;
     expect([rough.kind, session.model.settings.target]).toEqual(['rough', rough.id]);
-    await moveLayer(session, rough, -1);
+    await actsOn(session).acts.step(rough.id, 'down');
     expect(session.model.stack().map((l) => l.kind)).toEqual(['rough', 'ink']);
-    await moveLayer(session, session.model.layers.get(rough.id)!, -1);
+    await actsOn(session).acts.step(rough.id, 'down');
     expect(session.model.stack()[0].id).toBe(rough.id);
-    await deleteLayer(session, session.model.layers.get(rough.id)!);
+    await actsOn(session).acts.delete([rough.id]);
     expect(session.model.settings.target).toBe('lines');
-    await deleteLayer(session, session.model.layers.get('lines')!);
+    await actsOn(session).acts.delete(['lines']);
     expect(session.model.settings.target).toBeNull();
     await session.undo();
     expect([session.model.settings.target, session.model.stack().length]).toEqual(['lines', 1]);
@@ -211,8 +205,8 @@ describe('a sheet of many strokes', () => {
     const tablet = new Browser('tablet');
     const first = await opened(tablet);
     await ink(first.session, 'new');
-    await renameLayer(first.session, first.session.model.layers.get('lines')!, 'Inked');
-    await deleteLayer(first.session, first.session.model.layers.get('lines')!);
+    await actsOn(first.session).acts.rename(first.session.model.layers.get('lines')!, 'Inked');
+    await actsOn(first.session).acts.delete(['lines']);
     await first.session.undo();
     await savedOn(first.session);
     const packed = unpackInk(await world.store.sheets.ink('sheet', 0));
@@ -401,7 +395,7 @@ describe('what must not be lost', () => {
     const b = await opened(new Browser('phone'));
     await ink(a.session, 'a');
     await savedOn(a.session);
-    await deleteLayer(b.session, b.session.model.layers.get('lines')!);
+    await actsOn(b.session).acts.delete(['lines']);
     await savedOn(b.session);
     a.session.retryNow();
     await until(() => a.told.notices.includes('Lines was deleted elsewhere, with 1 line on it.'), 'it is told');
@@ -456,7 +450,7 @@ describe('what must not be lost', () => {
   it('cuts labels where they are made: a layer with the longest name can be changed', async () => {
     const { session, told } = await opened(new Browser('tablet'));
     const lines = () => session.model.layers.get('lines')!;
-    await renameLayer(session, lines(), '\u{1F58B}'.repeat(60));
+    await actsOn(session).acts.rename(lines(), '\u{1F58B}'.repeat(60));
     await setLayerOpacity(session, lines(), 0.5);
     await savedOn(session);
     expect(told.notices).toEqual([]);
@@ -506,7 +500,7 @@ describe('what must not be lost', () => {
     const { session } = await opened(new Browser('tablet'));
     const same = { kind: 'ink' as const, deleted: false, visible: true, locked: false, opacity: 1, order: 'a1' };
     await session.act('Add', [putRows('layers', { ...same, id: 'p', name: 'P' }, { ...same, id: 'q', name: 'Q' })]);
-    await moveLayer(session, session.model.layers.get('lines')!, 1);
+    await actsOn(session).acts.step('lines', 'up');
     expect(session.model.stack().map((l) => l.id)).toEqual(['p', 'lines', 'q']);
     await savedOn(session);
     await session.undo();

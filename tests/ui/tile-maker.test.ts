@@ -2,6 +2,7 @@ import * as fc from 'fast-check';
 import { type Parts } from '../../contract/frame';
 import type { LowTilesBody } from '../../contract/low-tiles';
 import { unpackTile } from '../../core/raster/low-tiles';
+import { packTile } from '../../core/raster/pack-tile';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../../core/raster/tiles';
 import { FIRST_LAYER, newSettings, type Erasure, type Stroke } from '../../core/sheet/entities';
@@ -136,7 +137,7 @@ async function expectTrue(kept: Kept, maker: TileMaker): Promise<void> {
 }
 
 const keepAll = async (kept: Kept, maker: TileMaker, calm = () => true) =>
-  maker.keepLow({ layerIds: LAYERS, paper: PAPER }, kept.take, calm);
+  maker.keepLow({ layerIds: LAYERS, paper: PAPER, pack: packTile }, kept.take, calm);
 
 describe('tiles of a sheet', () => {
   it('are drawn from samples that are asked for as they are needed, and none twice', async () => {
@@ -227,7 +228,7 @@ describe('tiles that are kept with a sheet', () => {
       sent.push(...batch.tiles.map(([address]) => tileKey(address)));
       return kept.take(batch);
     };
-    const again = () => maker.keepLow({ layerIds: LAYERS, paper: PAPER }, watch, () => true);
+    const again = () => maker.keepLow({ layerIds: LAYERS, paper: PAPER, pack: packTile }, watch, () => true);
     expect([await again(), sent]).toEqual([true, []]);
     const bytes = encodeSamples(handSamples((u) => [20 + 40 * u, 30], { ms: 90 }));
     follow([putRows('strokes', strokeEntity('new', { order: 'b' }))], new Map([['new', bytes]]));
@@ -295,7 +296,7 @@ describe('tiles that are kept with a sheet', () => {
     const kept = new Kept(many);
     const { maker, follow } = kept.open();
     let batches = 0;
-    const making = maker.keepLow({ layerIds: LAYERS, paper: PAPER }, kept.take, () => {
+    const making = maker.keepLow({ layerIds: LAYERS, paper: PAPER, pack: packTile }, kept.take, () => {
       if (++batches === 3) follow([assign('strokes', kept.model.strokes.get('k5')!, 'deleted', true)]);
       return true;
     });
@@ -313,7 +314,7 @@ describe('tiles that are kept with a sheet', () => {
     const kept = new Kept(many);
     const { maker } = kept.open();
     const refuse = () => Promise.resolve(false);
-    expect(await maker.keepLow({ layerIds: LAYERS, paper: PAPER }, refuse, () => true)).toBe(false);
+    expect(await maker.keepLow({ layerIds: LAYERS, paper: PAPER, pack: packTile }, refuse, () => true)).toBe(false);
     expect(await keepAll(kept, maker)).toBe(true);
     expect(kept.tiles.size).toBe(5);
   });
@@ -335,7 +336,7 @@ describe('tiles that are kept with a sheet', () => {
 });
 
 const maker1 = (kept: Kept) =>
-  kept.open().maker.keepLow({ layerIds: ['lines', 'second'], paper: PAPER }, kept.take, () => true);
+  kept.open().maker.keepLow({ layerIds: ['lines', 'second'], paper: PAPER, pack: packTile }, kept.take, () => true);
 
 describe('the log of damage', () => {
   const box = (x0: number, y0: number, x1: number, y1: number) => ({ layerId: 'lines', box: { x0, y0, x1, y1 } });

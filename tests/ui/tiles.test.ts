@@ -1,6 +1,5 @@
 import { createCanvas, ImageData, type Canvas } from '@napi-rs/canvas';
 import { TILE, TILE_APRON } from '../../core/raster/tiles';
-import type { InkLayer } from '../../core/sheet/entities';
 import type { InkRun } from '../../ui/canvas/layer-runs';
 import { TilePainter } from '../../ui/canvas/tile-painter';
 import { TileStore } from '../../ui/canvas/tile-store';
@@ -9,8 +8,7 @@ import type { WetStroke } from '../../ui/canvas/wet-stroke';
 Object.assign(globalThis, { ImageData, document: { createElement: () => createCanvas(300, 150) } });
 
 const tile = (run: string, level = 0, tx = 0, ty = 0) => ({ run, level, tx, ty });
-const run = (key: string, ...ids: string[]) =>
-  ({ key, layers: ids.map((id) => ({ id }) as InkLayer) }) as unknown as InkRun;
+const run = (key: string, ...ids: string[]) => ({ key, ids }) as unknown as InkRun;
 const bitmap = (onClose = () => {}) => ({ close: onClose }) as ImageBitmap;
 
 describe('the store of tiles', () => {

@@ -1,11 +1,7 @@
-import type { Layer, ReferenceLayer, SheetSettings } from '../../core/sheet/entities';
-
-/** A layer of ink as a run shows it. */
-export interface RunLayer {
-  id: string;
-  /** Within the run's own pixels, 0 to 1. */
-  opacity: number;
-}
+import type { Blend } from '../../core/raster/compose';
+import { idsOf, isPlain, type Part } from '../../core/raster/lay-parts';
+import type { InkableLayer, Layer, ReferenceLayer, SheetSettings } from '../../core/sheet/entities';
+import { layersOf, layerTree, withHeld, type Branch } from '../../core/sheet/layer-tree';
 
 export interface ReferenceRun {
   kind: 'reference';
@@ -13,6 +9,7 @@ export interface ReferenceRun {
   /** Bottom first; more than one where references lie next to each other. */
   layers: { layer: ReferenceLayer; opacity: number }[];
   opacity: number;
+  blend: Blend;
   shown: boolean;
 }
 
@@ -20,8 +17,11 @@ export interface InkRun {
   kind: 'ink';
   /** Says everything that decides the run's pixels. */
   key: string;
-  layers: RunLayer[];
+  parts: readonly Part[];
+  /** The layers in it, bottom first. */
+  ids: readonly string[];
   opacity: number;
+  blend: Blend;
   shown: boolean;
   isTarget: boolean;
 }
@@ -32,8 +32,17 @@ export interface VeilRun {
   opacity: number;
 }
 
-/** One canvas of the screen (the veil needs none), bottom first: what it shows and how strongly. */
-export type Run = ReferenceRun | InkRun | VeilRun;
+/** Runs that are laid over each other before they are laid over what is below. */
+export interface GroupRun {
+  kind: 'group';
+  key: string;
+  runs: Run[];
+  opacity: number;
+  blend: Blend;
+}
+
+/** What the screen shows, bottom first. Ink and references have a canvas each; the others need none. */
+export type Run = ReferenceRun | InkRun | VeilRun | GroupRun;
 
 /** How the artist looks at the sheet for the moment. */
 export interface Looking {
@@ -43,62 +52,122 @@ export interface Looking {
   over: boolean;
   /** Ink is drawn while the picture is on top: its layer then lies above the picture. */
   inkOver?: boolean;
+  /** This layer alone, or what this group holds. */
+  solo?: string;
 }
 
 /**
- * The canvases that show a stack. Each layer of ink has one of its own, so that opacity, order,
- * showing and taking as the target touch no pixels; references that lie next to each other share
- * one. Where that would be more than `most`, neighbours that are not the target share one: first
- * ink with ink, then rough with rough, then either. The veil lies above the topmost reference.
+ * The canvases that show a stack. Each layer of ink has one of its own, so that opacity, blending, order, showing and
+ * taking as the target touch no pixels; references that lie next to each other share one. A group that is mixed as a
+ * whole holds the canvases of its layers. Where those would be more than `most`, neighbours that are not the target
+ * share one: first ink with ink, then rough with rough, then either; then such a group becomes one. Only what is mixed
+ * in one way can share: laid over each other in any of them, layers may be taken together first. The veil lies above
+ * the topmost reference.
  */
 export function layerRuns(stack: readonly Layer[], settings: SheetSettings, looking: Looking, most = Infinity): Run[] {
-  let runs = runsOf(stack, settings, looking);
-  for (const alike of [bothInk, bothRough, () => true]) {
-    const canvases = runs.filter((r) => r.kind !== 'veil').length;
-    if (canvases > most) runs = joined(runs, alike);
-  }
-  const plain = runs.map(({ isRough: _, ...run }) => run as Run);
-  if (!looking.over) return plain;
-  const isOver = (r: Run) => r.kind === 'reference';
+  const tree = layerTree(stack);
+  const alone = looking.solo === undefined ? undefined : new Set(withHeld(looking.solo, tree).map(({ id }) => id));
+  const context: Context = {
+    settings,
+    looking,
+    solo: alone?.size ? { id: looking.solo!, ids: alone } : undefined,
+    scaffolding: settings.scaffoldingShown && !looking.peek,
+    isShown: true,
+    veiled: topVeiled(tree),
+  };
+  let runs = runsOf(tree, context);
+  for (const reduced of [shared(bothInk), shared(bothRough), shared(() => true), asOne, shared(() => true)])
+    if (canvasesOf(runs).length > most) runs = reduced(runs);
+  if (!looking.over) return runs;
   const isInked = (r: Run) => looking.inkOver === true && r.kind === 'ink' && r.isTarget;
-  return [...plain.filter((r) => !isOver(r) && !isInked(r)), ...plain.filter(isOver), ...plain.filter(isInked)];
+  const top = canvasesOf(runs);
+  const isOver = (r: Run) => r.kind === 'reference' || isInked(r);
+  return [...without(runs, isOver), ...top.filter((r) => r.kind === 'reference'), ...top.filter(isInked)];
 }
 
-type Draft = Run & { isRough?: boolean };
+/** The runs that have canvases, bottom first. */
+export const canvasesOf = (runs: readonly Run[]): (ReferenceRun | InkRun)[] =>
+  runs.flatMap((run) => (run.kind === 'group' ? canvasesOf(run.runs) : run.kind === 'veil' ? [] : run));
 
-function runsOf(stack: readonly Layer[], settings: SheetSettings, looking: Looking): Draft[] {
-  const scaffolding = settings.scaffoldingShown && !looking.peek;
-  const topReference = stack.findLastIndex((l) => l.kind === 'reference');
-  const runs: Draft[] = [];
-  stack.forEach((layer, i) => {
-    const isTarget = layer.id === settings.target;
-    if (layer.kind === 'reference') addReference(runs, layer, settings, looking, scaffolding);
-    else if (layer.visible || isTarget) {
-      const isRough = layer.kind === 'rough';
-      runs.push({
-        kind: 'ink',
-        key: layer.id,
-        layers: [{ id: layer.id, opacity: 1 }],
-        opacity: layer.opacity * (isRough ? settings.hush : 1),
-        shown: layer.visible && (!isRough || scaffolding),
-        isTarget,
-        isRough,
-      });
-    }
-    if (i === topReference && settings.veil > 0 && scaffolding && !looking.over)
+interface Context {
+  settings: SheetSettings;
+  looking: Looking;
+  solo: { id: string; ids: ReadonlySet<string> } | undefined;
+  scaffolding: boolean;
+  /** Whether the groups around are. */
+  isShown: boolean;
+  /** The outermost layer that has the veil above it. */
+  veiled: Layer | undefined;
+}
+
+/** Roughs and inks share a canvas only where it must be. */
+const roughs = new WeakSet<Run>();
+
+/** Of the stack's outermost layers the one that is or holds the topmost reference; one in a plain group is itself. */
+function topVeiled(tree: readonly Branch[]): Layer | undefined {
+  const at = tree.findLast((branch) => layersOf([branch]).some((l) => l.kind === 'reference'));
+  return at && isPassed(at.layer) ? topVeiled(at.children) : at?.layer;
+}
+
+/** Whether what a group holds may as well lie in none. */
+const isPassed = (layer: Layer): boolean =>
+  layer.kind === 'group' && isPlain({ opacity: layer.opacity, blend: layer.blend ?? undefined });
+
+function runsOf(branches: readonly Branch[], context: Context): Run[] {
+  const { settings, looking, scaffolding } = context;
+  const runs: Run[] = [];
+  for (const { layer, children } of branches) {
+    const isShown = context.isShown && isSeen(layer, context);
+    if (layer.kind === 'reference') addReference(runs, layer, isShown, context);
+    else if (layer.kind === 'group') {
+      const inside = runsOf(children, { ...context, isShown });
+      if (isPassed(layer)) runs.push(...inside);
+      else if (inside.length)
+        runs.push({
+          kind: 'group',
+          key: `group.${layer.id}`,
+          runs: inside,
+          opacity: layer.opacity,
+          blend: layer.blend ?? 'normal',
+        });
+    } else if (isShown || layer.id === settings.target) runs.push(inkRun(layer, isShown, context));
+    if (layer === context.veiled && settings.veil > 0 && scaffolding && !looking.over && !context.solo)
       runs.push({ kind: 'veil', key: 'veil', opacity: settings.veil });
-  });
+  }
   return runs;
 }
 
+/** Whether a layer's own eye is open; a layer that is looked at alone is shown whatever its eye, the others are not. */
+function isSeen(layer: Layer, { solo }: Context): boolean {
+  if (!solo) return layer.visible;
+  // The groups around what is alone stand open.
+  if (layer.kind === 'group' && !solo.ids.has(layer.id)) return true;
+  return layer.id === solo.id || (layer.visible && solo.ids.has(layer.id));
+}
+
+function inkRun(layer: InkableLayer, isShown: boolean, { settings, scaffolding, solo }: Context): InkRun {
+  const isRough = layer.kind === 'rough';
+  const run: InkRun = {
+    kind: 'ink',
+    key: layer.id,
+    parts: [{ id: layer.id, opacity: 1 }],
+    ids: [layer.id],
+    opacity: layer.opacity * (isRough ? settings.hush : 1),
+    blend: layer.blend ?? 'normal',
+    shown: isShown && (!isRough || scaffolding || solo !== undefined),
+    isTarget: layer.id === settings.target,
+  };
+  if (isRough) roughs.add(run);
+  return run;
+}
+
 function addReference(
-  runs: Draft[],
+  runs: Run[],
   layer: ReferenceLayer,
-  settings: SheetSettings,
-  looking: Looking,
-  scaffolding: boolean,
+  isShown: boolean,
+  { looking, settings, scaffolding, solo }: Context,
 ): void {
-  if (!layer.visible) return;
+  if (!isShown && !(looking.over && solo && layer.visible)) return;
   const own = looking.over ? 1 : layer.opacity;
   const last = runs[runs.length - 1];
   if (last?.kind === 'reference') {
@@ -111,28 +180,64 @@ function addReference(
     key: `reference:${layer.id}`,
     layers: [{ layer, opacity: own }],
     opacity: looking.over ? 1 : settings.hush,
-    shown: scaffolding || looking.over,
+    blend: 'normal',
+    shown: scaffolding || looking.over || solo !== undefined,
   });
 }
 
-const bothInk = (a: Draft, b: Draft): boolean => !a.isRough && !b.isRough;
-const bothRough = (a: Draft, b: Draft): boolean => a.isRough === true && b.isRough === true;
+const without = (runs: readonly Run[], isTaken: (run: Run) => boolean): Run[] =>
+  runs.flatMap((run): Run[] => {
+    if (run.kind === 'group') return [{ ...run, runs: without(run.runs, isTaken) }];
+    return isTaken(run) ? [] : [run];
+  });
 
-/** Neighbouring runs of shown ink that are not the target, made one where they are `alike`. */
-function joined(runs: readonly Draft[], alike: (a: Draft, b: Draft) => boolean): Draft[] {
-  const out: Draft[] = [];
-  for (const run of runs) {
-    const last = out[out.length - 1];
-    if (last?.kind === 'ink' && run.kind === 'ink' && isPlain(last) && isPlain(run) && alike(last, run)) {
-      const layers = [...baked(last), ...baked(run)];
-      const key = layers.map((l) => `${l.id}@${Math.round(l.opacity * 1000)}`).join('+');
-      out[out.length - 1] = { ...last, key, layers, opacity: 1 };
-    } else if (run.kind !== 'ink' || run.shown || run.isTarget) out.push(run);
-  }
-  return out;
+type Alike = (a: Run, b: Run) => boolean;
+const bothInk: Alike = (a, b) => !roughs.has(a) && !roughs.has(b);
+const bothRough: Alike = (a, b) => roughs.has(a) && roughs.has(b);
+
+/** Neighbouring runs of shown ink that are not the target, made one where they are `alike`; hidden ones have none. */
+const shared =
+  (alike: Alike) =>
+  (runs: readonly Run[]): Run[] => {
+    const out: Run[] = [];
+    for (const run of runs) {
+      const last = out[out.length - 1];
+      if (run.kind === 'group') out.push({ ...run, runs: shared(alike)(run.runs) });
+      else if (last && canShare(last) && canShare(run) && last.blend === run.blend && alike(last, run)) {
+        const isRough = bothRough(last, run);
+        const one = sharing(run, [...baked(last), ...baked(run)], { opacity: 1, blend: run.blend });
+        out[out.length - 1] = one;
+        if (isRough) roughs.add(one);
+      } else if (run.kind !== 'ink' || run.shown || run.isTarget) out.push(run);
+    }
+    return out;
+  };
+
+const canShare = (run: Run): run is InkRun => run.kind === 'ink' && run.shown && !run.isTarget;
+
+/** A run's parts as they lie with others in a run that is neither hushed nor weakened as a whole. */
+const baked = ({ parts, opacity, blend }: InkRun): Part[] =>
+  parts.map((part) => ({ ...part, opacity: part.opacity * opacity, blend }));
+
+/** Groups that hold nothing but shown ink become one canvas each. */
+const asOne = (runs: readonly Run[]): Run[] =>
+  runs.map((run) => {
+    if (run.kind !== 'group') return run;
+    const inside = asOne(run.runs);
+    if (!inside.every(canShare)) return { ...run, runs: inside };
+    const like: InkRun = { ...(inside[0] as InkRun), key: '' };
+    return sharing(like, [{ parts: inside.flatMap(baked), opacity: 1 }], run);
+  });
+
+function sharing(like: InkRun, parts: readonly Part[], { opacity, blend }: { opacity: number; blend: Blend }): InkRun {
+  return { ...like, key: keyOf(parts), parts, ids: idsOf(parts), opacity, blend };
 }
 
-const isPlain = (run: InkRun): boolean => run.shown && !run.isTarget;
-
-const baked = ({ layers, opacity }: InkRun): RunLayer[] =>
-  layers.map((l) => ({ id: l.id, opacity: l.opacity * opacity }));
+/** Everything that decides the pixels, without what is told apart in addresses of tiles. */
+const keyOf = (parts: readonly Part[]): string =>
+  parts
+    .map((part) => {
+      const how = `@${Math.round(part.opacity * 1000)}${part.blend && part.blend !== 'normal' ? part.blend : ''}`;
+      return 'id' in part ? `${part.id}${how}` : `(${keyOf(part.parts)})${how}`;
+    })
+    .join('+');

@@ -4,7 +4,7 @@ import { gridMatrix, viewMatrix, type Size, type View } from '../../core/geometr
 import { eachTile, TILE_APRON, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
 import { placementMatrix } from '../../core/sheet/placement';
 import { runTileKey, type RunTile } from '../../workers/sheet-protocol';
-import type { InkRun, ReferenceRun, Run } from './layer-runs';
+import { canvasesOf, type InkRun, type ReferenceRun, type Run } from './layer-runs';
 import type { PictureStore } from './picture-store';
 import type { TileStore } from './tile-store';
 import { isOver, rectangle, TilePainter, wetScale, type WetInk } from './tile-painter';
@@ -65,6 +65,8 @@ export class PaperScreen {
   private readonly ground = document.createElement('div');
   private readonly veil = document.createElement('div');
   private canvases: RunCanvas[] = [];
+  /** Of groups that are mixed as a whole, by the keys of their runs. */
+  private readonly groups = new Map<string, HTMLElement>();
   private overlay: HTMLCanvasElement | undefined;
   private spare: HTMLCanvasElement | undefined;
   private readonly painter = new TilePainter();
@@ -136,8 +138,7 @@ export class PaperScreen {
   /** Shows these runs, bottom first; canvases that stay keep their pixels. */
   setRuns(runs: readonly Run[]): void {
     const before = new Map(this.canvases.map((c) => [c.run.key, c]));
-    const shown = runs.filter((r) => r.kind !== 'veil');
-    const after = shown.map((run) => {
+    const after = canvasesOf(runs).map((run) => {
       const known = before.get(run.key);
       if (known) known.run = run;
       return known ?? { run, canvas: this.makeCanvas(run.key), painted: new Set<string>(), look: '' };
@@ -146,15 +147,41 @@ export class PaperScreen {
     for (const fresh of after.filter((c) => !before.has(c.run.key))) this.seed(fresh, gone);
     for (const { canvas } of gone) canvas.remove();
     this.canvases = after;
-    runs.forEach((run, i) => {
-      const element = run.kind === 'veil' ? this.veil : after.find((c) => c.run === run)!.canvas;
-      element.style.zIndex = String(i + 1);
-      element.style.opacity = String(run.opacity);
-      element.style.visibility = run.kind === 'veil' || run.shown ? '' : 'hidden';
-    });
+    const groups = new Set<HTMLElement>();
+    this.arrange(runs, this.element, groups);
+    for (const [key, element] of this.groups)
+      if (!groups.has(element)) {
+        element.remove();
+        this.groups.delete(key);
+      }
     this.veil.style.display = runs.some((r) => r.kind === 'veil') ? '' : 'none';
     for (const c of after) if (c.run.kind === 'reference') this.paintReference(c, c.run);
     for (const c of after) if (c.run.kind === 'ink' && !before.has(c.run.key)) this.paintTiles(c, c.run);
+  }
+
+  /** Puts the runs' elements over each other, as they are mixed with what is below. */
+  private arrange(runs: readonly Run[], parent: HTMLElement, groups: Set<HTMLElement>): void {
+    runs.forEach((run, i) => {
+      const element = this.elementOf(run);
+      if (element.parentElement !== parent) parent.appendChild(element);
+      element.style.zIndex = String(i + 1);
+      element.style.opacity = String(run.opacity);
+      if (run.kind === 'veil') return;
+      element.style.mixBlendMode = run.blend;
+      if (run.kind === 'group') {
+        groups.add(element);
+        this.arrange(run.runs, element, groups);
+      } else element.style.visibility = run.shown ? '' : 'hidden';
+    });
+  }
+
+  private elementOf(run: Run): HTMLElement {
+    if (run.kind === 'veil') return this.veil;
+    if (run.kind !== 'group') return this.canvases.find((c) => c.run === run)!.canvas;
+    const known = this.groups.get(run.key) ?? document.createElement('div');
+    Object.assign(known.style, { position: 'absolute', inset: '0', isolation: 'isolate', pointerEvents: 'none' });
+    this.groups.set(run.key, known);
+    return known;
   }
 
   /** A new run begins with the pixels of those whose layers it took over, until its own tiles come. */
@@ -162,8 +189,8 @@ export class PaperScreen {
     if (run.kind !== 'ink') return;
     const ctx = canvas.getContext('2d')!;
     for (const old of gone) {
-      if (old.run.kind !== 'ink' || !run.layers.some((l) => l.id === (old.run as InkRun).layers[0].id)) continue;
-      ctx.globalAlpha = run.layers.length > 1 ? old.run.opacity : 1;
+      if (old.run.kind !== 'ink' || !run.ids.includes(old.run.ids[0])) continue;
+      ctx.globalAlpha = run.ids.length > 1 ? old.run.opacity : 1;
       ctx.drawImage(old.canvas, 0, 0);
     }
     ctx.globalAlpha = 1;
@@ -262,8 +289,8 @@ export class PaperScreen {
     ctx.drawImage(c.canvas, 0, 0);
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     next.dataset.run = c.run.key;
-    const { zIndex, opacity, visibility } = c.canvas.style;
-    Object.assign(next.style, { zIndex, opacity, visibility });
+    const { zIndex, opacity, visibility, mixBlendMode } = c.canvas.style;
+    Object.assign(next.style, { zIndex, opacity, visibility, mixBlendMode });
     c.canvas.replaceWith(next);
     this.spare = c.canvas;
     c.canvas = next;
@@ -306,7 +333,7 @@ export class PaperScreen {
   spoil(damage: readonly { layerId: string; box: Box }[]): void {
     for (const c of this.inkCanvases)
       for (const d of damage) {
-        if (!c.run.layers.some((l) => l.id === d.layerId)) continue;
+        if (!c.run.ids.includes(d.layerId)) continue;
         const hit = intersection(tilesOver(outward(grow(scaled(d.box, 2 ** this.levelNow), 1))), this.needed);
         if (!isEmpty(hit))
           eachTile(hit, (tx, ty) => c.painted.delete(runTileKey({ run: c.run.key, level: this.levelNow, tx, ty })));
@@ -396,7 +423,7 @@ export class PaperScreen {
 
   /** Lays everything anew where a wet stroke was. */
   unpaintWet(layerId: string, stroke: WetStroke): void {
-    const c = this.inkCanvases.find((one) => one.run.layers.some((l) => l.id === layerId));
+    const c = this.inkCanvases.find((one) => one.run.ids.includes(layerId));
     if (c) this.relay(c, outward(grow(scaled(stroke.area, 2 ** (this.levelNow - stroke.level)), 1)));
   }
 

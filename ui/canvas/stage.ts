@@ -4,6 +4,7 @@ import { viewMatrix, type Size, type View } from '../../core/geometry/view';
 import { parseColour } from '../../core/raster/pixels';
 import { levelFor, TILE } from '../../core/raster/tiles';
 import type { Layer, SheetSettings } from '../../core/sheet/entities';
+import { layerTree, withHeld } from '../../core/sheet/layer-tree';
 import type { PaperSize } from '../../core/sheet/paper';
 import { decodeSamples } from '../../core/stroke/codec';
 import { decodePath, isPath, type StrokePath } from '../../core/stroke/path';
@@ -199,9 +200,15 @@ export class Stage {
     if (recolours) this.viewDirty = true;
   }
 
-  setLooking({ peek, over }: Looking): void {
-    this.looking = { peek, over, inkOver: over && (this.looking.inkOver ?? false) };
+  setLooking({ peek, over, solo }: Looking): void {
+    this.looking = { peek, over, solo, inkOver: over && (this.looking.inkOver ?? false) };
     this.refreshRuns();
+  }
+
+  /** Whether a layer is among what is looked at alone, if anything is. */
+  isLookedAt(id: string): boolean {
+    const alone = this.looking.solo === undefined ? [] : withHeld(this.looking.solo, layerTree(this.stack));
+    return !alone.length || alone.some((layer) => layer.id === id);
   }
 
   /** Shows something else than the paper beneath the ink; only for looking. */
@@ -426,7 +433,7 @@ export class Stage {
     const cy = (py * 2 ** level) / TILE - 0.5;
     const far = (t: RunTile) => (t.tx - cx) * (t.tx - cx) + (t.ty - cy) * (t.ty - cy);
     missing.sort((a, b) => far(a) - far(b));
-    const runs = this.screen.inkRuns.map(({ key, layers }) => ({ key, layers }));
+    const runs = this.screen.inkRuns.map(({ key, parts }) => ({ key, parts }));
     this.client.want(runs, missing, { level, range: this.screen.tilesInSight });
     if (missing.length === 0) this.reportComplete();
   }

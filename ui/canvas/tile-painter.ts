@@ -20,7 +20,7 @@ export interface WetInk {
 export const wetScale = ({ stroke }: WetInk, level: number): number => 2 ** (stroke.level - level);
 
 /** Whether wet ink belongs to one of a run's layers. */
-export const isOver = (run: InkRun, wet: WetInk): boolean => run.layers.some((l) => l.id === wet.layerId);
+export const isOver = (run: InkRun, wet: WetInk): boolean => wet.layerId !== null && run.ids.includes(wet.layerId);
 
 /** What stands in a tile's place: an image with its apron, wet ink alone, one colour all over, or nothing. */
 type TileImage = CanvasImageSource | { wet: HTMLCanvasElement; part: Box } | string | null;

@@ -35,19 +35,17 @@ export class TileStore {
 
   /** Marks what a step changed. @param runs those in use; tiles of others are dropped. */
   spoil(damage: readonly { layerId: string; box: Box }[], runs: readonly InkRun[]): void {
-    const layersOf = new Map(runs.map((r) => [r.key, r.layers]));
+    const idsOf = new Map(runs.map((r) => [r.key, r.ids]));
     for (const key of this.tiles.keys()) {
       const [run, level, tx, ty] = key.split('/');
-      const layers = layersOf.get(run);
+      const ids = idsOf.get(run);
       const tile = tileBox(Number(tx), Number(ty));
       const isHit = damage.some(
-        (d) =>
-          (layers ? layers.some((l) => l.id === d.layerId) : run.includes(d.layerId)) &&
-          overlaps(gridArea(d.box, 2 ** Number(level)), tile),
+        (d) => (ids ?? run).includes(d.layerId) && overlaps(gridArea(d.box, 2 ** Number(level)), tile),
       );
       if (!isHit) continue;
       const stored = this.tiles.peek(key);
-      if (layers && stored) stored.fresh = false;
+      if (ids && stored) stored.fresh = false;
       else this.tiles.delete(key);
     }
   }

@@ -1,10 +1,9 @@
 import { nanoid } from 'nanoid';
 import type { PictureAnswer } from '../../contract/answers';
-import { ordersForMove } from '../../core/sheet/orders';
-import { putRows, type Change } from '../../core/sheet/steps';
+import { FIRST_LAYER } from '../../core/sheet/entities';
+import { layersIn, putAt } from '../../core/sheet/layer-changes';
 import { bringPicture, pictureName, referenceLayer, type PictureProgress } from './pictures';
 import type { SheetSession } from './session';
-import { orderChange } from './stack-actions';
 
 /** Adds a picture to the open sheet, beneath everything that is there. */
 export async function addPicture(
@@ -15,15 +14,11 @@ export async function addPicture(
 ): Promise<PictureAnswer> {
   const picture = await bringPicture(file, progress, signal);
   signal.throwIfAborted();
+  const { model } = session;
   // Above other references, below all ink.
-  const stack = session.model.stack();
-  const firstInk = stack.findIndex((l) => l.kind !== 'reference');
-  const id = nanoid();
-  const places = ordersForMove(stack, id, firstInk === -1 ? stack.length : firstInk);
-  const order = places.find((p) => p.id === id)!.order;
-  const others = places.filter((p) => p.id !== id);
-  const changes: Change[] = [putRows('layers', referenceLayer(id, picture, session.paper, pictureName(file), order))];
-  if (others.length) changes.push(orderChange(session, others));
+  const firstInk = layersIn(model, null).findIndex((l) => l.kind !== 'reference');
+  const layer = referenceLayer(nanoid(), picture, session.paper, pictureName(file), FIRST_LAYER.order);
+  const changes = putAt(model, [layer], { parent: null, index: firstInk === -1 ? Infinity : firstInk });
   await session.act('Add picture', changes);
   return picture;
 }

@@ -1,7 +1,10 @@
 import { nanoid } from 'nanoid';
 import type { Box } from '../../core/geometry/box';
 import { IDENTITY } from '../../core/geometry/matrix';
-import { isInkable, type InkableLayer, type Stroke } from '../../core/sheet/entities';
+import { isInkable, type InkableLayer, type Layer, type Stroke } from '../../core/sheet/entities';
+import { fieldChange } from '../../core/sheet/layer-changes';
+import { groupsOf, isLocked, isVisible } from '../../core/sheet/layer-tree';
+import { cutText, MAX_NAME } from '../../core/sheet/words';
 import { erasingChanges } from '../../core/sheet/erasing';
 import type { ErasedStroke } from '../../core/sheet/erased-strokes';
 import { orderAbove, orderBelow } from '../../core/sheet/orders';
@@ -54,8 +57,9 @@ export function landing(session: SheetSession): { layer?: InkableLayer; obstacle
   const { settings, layers } = session.model;
   const layer = settings.target === null ? undefined : layers.get(settings.target);
   if (!isInkable(layer) || layer.deleted) return { obstacle: 'none' };
-  if (layer.locked) return { layer, obstacle: 'locked' };
-  if (!layer.visible || (layer.kind === 'rough' && !settings.scaffoldingShown)) return { layer, obstacle: 'hidden' };
+  if (isLocked(layer, layers)) return { layer, obstacle: 'locked' };
+  const isSeen = isVisible(layer, layers) && session.stage?.isLookedAt(layer.id) !== false;
+  if (!isSeen || (layer.kind === 'rough' && !settings.scaffoldingShown)) return { layer, obstacle: 'hidden' };
   return { layer };
 }
 
@@ -257,13 +261,13 @@ export class Inking {
   async openTarget(): Promise<void> {
     const { layer } = landing(this.session);
     if (!layer) return;
-    const changes: Change[] = [];
-    if (layer.locked) changes.push(assign('layers', layer, 'locked', false));
-    if (!layer.visible) changes.push(assign('layers', layer, 'visible', true));
-    const { settings } = this.session.model;
+    const { settings, layers } = this.session.model;
+    const all = [layer, ...groupsOf(layer, layers)];
+    const isShut = all.some(({ locked }) => locked);
+    const changes: Change[] = [...fieldChange(all, 'locked', () => false), ...fieldChange(all, 'visible', () => true)];
     if (layer.kind === 'rough' && !settings.scaffoldingShown)
       changes.push(assign('sheet', settings, 'scaffoldingShown', true));
-    await this.session.act(layer.locked ? `Unlock ${layer.name}` : `Show ${layer.name}`, changes, { undoable: false });
+    await this.session.act(isShut ? `Unlock ${layer.name}` : `Show ${layer.name}`, changes, { undoable: false });
     await this.landHeld(layer.id, []);
   }
 
@@ -322,14 +326,24 @@ const filled = (pen: Pen, fill: Fill | undefined): Pen => (fill ? { ...pen, fill
 const isOffPaper = ({ x0, y0, x1, y1 }: Box, paper: PaperSize): boolean =>
   x1 <= 0 || y1 <= 0 || x0 >= paper.widthPx || y0 >= paper.heightPx;
 
+const BASE_NAMES = { rough: 'Rough', ink: 'Lines', colour: 'Colour', group: 'Group' } as const;
+
 /** A layer for the top of the stack, with a name that is free. */
-export function newLayer(session: SheetSession, kind: InkableLayer['kind']): InkableLayer {
-  const stack = session.model.stack();
-  const base = kind === 'ink' ? 'Lines' : 'Rough';
+export function newLayer<K extends keyof typeof BASE_NAMES>(
+  session: SheetSession,
+  kind: K,
+): Extract<Layer, { kind: K }> {
+  const layers = [...session.model.layers.values()];
+  const name = freeName(BASE_NAMES[kind], session.model.stack());
+  const order = orderAbove(layers.map((l) => l.order));
+  const layer = { id: nanoid(), deleted: false, name, order, visible: true, locked: false, opacity: 1, kind };
+  return layer as unknown as Extract<Layer, { kind: K }>;
+}
+
+/** A name that no layer has: with a number behind it, where need be. */
+export function freeName(base: string, stack: readonly Layer[]): string {
   const names = new Set(stack.map((l) => l.name));
-  let name = base;
-  for (let n = 2; names.has(name); n++) name = `${base} ${n}`;
-  const order = orderAbove([...session.model.layers.values()].map((l) => l.order));
-  const layer = { id: nanoid(), deleted: false, name, order, visible: true, locked: false, opacity: 1 };
-  return { ...layer, kind } as InkableLayer;
+  let name = cutText(base);
+  for (let n = 2; names.has(name); n++) name = `${cutText(base, MAX_NAME - 5)} ${n}`;
+  return name;
 }

@@ -1,19 +1,22 @@
 import { isInkable, type InkableLayer } from '../../core/sheet/entities';
+import { isLocked, isVisible } from '../../core/sheet/layer-tree';
 import { OutOfReach } from '../../workers/sheet-client';
 import type { SheetSession } from './session';
 
 /** Layers whose lines are seen, topmost first. */
-export function seenLayers({ model }: SheetSession): InkableLayer[] {
+export function seenLayers({ model, stage }: SheetSession): InkableLayer[] {
   const { scaffoldingShown } = model.settings;
   return model
     .stack()
     .filter(isInkable)
-    .filter((l) => l.visible && (l.kind !== 'rough' || scaffoldingShown))
+    .filter((l) => isVisible(l, model.layers) && stage?.isLookedAt(l.id) !== false)
+    .filter((l) => l.kind !== 'rough' || scaffoldingShown)
     .reverse();
 }
 
 /** Layers whose lines can be picked and changed, topmost first. */
-export const pickableLayers = (session: SheetSession): InkableLayer[] => seenLayers(session).filter((l) => !l.locked);
+export const pickableLayers = (session: SheetSession): InkableLayer[] =>
+  seenLayers(session).filter((l) => !isLocked(l, session.model.layers));
 
 /**
  * What is asked of lines, once all of them are known.

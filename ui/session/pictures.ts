@@ -3,7 +3,7 @@ import type { PictureAnswer } from '../../contract/answers';
 import { MAX_PICTURE_BYTES } from '../../contract/limits';
 import { FIRST_LAYER, type ReferenceLayer } from '../../core/sheet/entities';
 import { MAX_AREA_PX, MAX_SIDE_PX, paperProblem, type PaperSize } from '../../core/sheet/paper';
-import { ordersForMove } from '../../core/sheet/orders';
+import { orderBelow } from '../../core/sheet/orders';
 import { fittedPlacement } from '../../core/sheet/placement';
 import { putRows, type Step } from '../../core/sheet/steps';
 import { printable } from '../../core/sheet/words';
@@ -97,8 +97,7 @@ export async function sheetWithPicture(
   const sheetId = nanoid();
   await doInDrawer({ id: nanoid(), kind: 'create', sheetId, name, paper });
   const id = nanoid();
-  const [{ order }] = ordersForMove([FIRST_LAYER], id, 0);
-  const layer = referenceLayer(id, picture, paper, pictureName(file), order);
+  const layer = referenceLayer(id, picture, paper, pictureName(file), orderBelow([FIRST_LAYER.order]));
   const step: Step = {
     id: nanoid(),
     device: deviceId(),

@@ -1,6 +1,7 @@
 import { createContext, useContext } from 'react';
 import type { Bending } from './bending';
 import type { Inking } from './inking';
+import type { LayerActs } from './layer-acts';
 import type { Picking } from './picking';
 import type { PictureMover } from './picture-mover';
 import type { SheetSession } from './session';
@@ -12,6 +13,7 @@ export interface OpenSheet {
   mover: PictureMover;
   picking: Picking;
   bending: Bending;
+  layerActs: LayerActs;
   /** What going along lines does to them. */
   wayEdits: Record<'snip' | 'mend', WayEdit>;
 }

@@ -2,17 +2,15 @@ import { isFaded, type Pen } from '../../core/stroke/pen';
 import { sentLayers } from '../../core/sheet/sent-layers';
 import { compose, invert, type Matrix } from '../../core/geometry/matrix';
 import {
-  isInkable,
   type InkableLayer,
   type Layer,
   type Placement,
   type ReferenceLayer,
   type SheetSettings,
 } from '../../core/sheet/entities';
-import { ordersForMove } from '../../core/sheet/orders';
+import { fieldChange } from '../../core/sheet/layer-changes';
 import { fittedPlacement, placementMatrix } from '../../core/sheet/placement';
-import { assign, putRows, type Change } from '../../core/sheet/steps';
-import { newLayer } from './inking';
+import { assign, type Change } from '../../core/sheet/steps';
 import type { SheetSession } from './session';
 
 /** Sets a field of the sheet that is a way of looking or working, not a part of the drawing. */
@@ -23,74 +21,33 @@ export const setSetting = <F extends keyof SheetSettings & string>(
   label: string,
 ): Promise<void> => session.act(label, [assign('sheet', session.model.settings, field, value)], { undoable: false });
 
+/** What layers are called together. */
+export const namesOf = (layers: readonly Layer[]): string =>
+  layers.length === 1 ? layers[0].name : `${layers.length} layers`;
+
 export const takeTarget = (session: SheetSession, layer: InkableLayer): Promise<void> =>
   setSetting(session, 'target', layer.id, `Ink on ${layer.name}`);
 
-export const setVisible = (session: SheetSession, layer: Layer, visible: boolean): Promise<void> =>
-  session.act(`${visible ? 'Show' : 'Hide'} ${layer.name}`, [assign('layers', layer, 'visible', visible)], {
-    undoable: false,
-  });
+export const setVisible = (session: SheetSession, layers: readonly Layer[], visible: boolean): Promise<void> =>
+  session.act(
+    `${visible ? 'Show' : 'Hide'} ${namesOf(layers)}`,
+    fieldChange(layers, 'visible', () => visible),
+    {
+      undoable: false,
+    },
+  );
 
-export const setLocked = (session: SheetSession, layer: Layer, locked: boolean): Promise<void> =>
-  session.act(`${locked ? 'Lock' : 'Unlock'} ${layer.name}`, [assign('layers', layer, 'locked', locked)], {
-    undoable: false,
-  });
-
-export const renameLayer = (session: SheetSession, layer: Layer, name: string): Promise<void> =>
-  session.act('Rename layer', [assign('layers', layer, 'name', name)]);
+export const setLocked = (session: SheetSession, layers: readonly Layer[], locked: boolean): Promise<void> =>
+  session.act(
+    `${locked ? 'Lock' : 'Unlock'} ${namesOf(layers)}`,
+    fieldChange(layers, 'locked', () => locked),
+    {
+      undoable: false,
+    },
+  );
 
 export const setLayerOpacity = (session: SheetSession, layer: Layer, opacity: number): Promise<void> =>
   session.act(`Opacity of ${layer.name}`, [assign('layers', layer, 'opacity', opacity)]);
-
-/** Adds a layer above all others; ink lands on it at once. */
-export function addLayer(session: SheetSession, kind: InkableLayer['kind']): Promise<void> {
-  const layer = newLayer(session, kind);
-  return session.act(`Add ${layer.name}`, [
-    putRows('layers', layer),
-    assign('sheet', session.model.settings, 'target', layer.id),
-  ]);
-}
-
-/** Takes a layer away; ink that was meant for it goes to the topmost one that is left. */
-export function deleteLayer(session: SheetSession, layer: Layer): Promise<void> {
-  const changes: Change[] = [assign('layers', layer, 'deleted', true)];
-  const { settings } = session.model;
-  if (settings.target === layer.id) {
-    const next = session.model.stack().findLast((l) => isInkable(l) && l.id !== layer.id);
-    changes.push(assign('sheet', settings, 'target', next?.id ?? null));
-  }
-  return session.act(`Delete ${layer.name}`, changes);
-}
-
-/** The change that gives layers new places in the stack. */
-export const orderChange = (session: SheetSession, places: readonly { id: string; order: string }[]): Change => ({
-  op: 'set',
-  table: 'layers',
-  field: 'order',
-  ids: places.map((p) => p.id),
-  before: places.map((p) => session.model.layers.get(p.id)!.order),
-  after: places.map((p) => p.order),
-});
-
-/** Moves a layer to a place in the stack, counted from the bottom. */
-export async function moveLayerTo(session: SheetSession, layer: Layer, index: number): Promise<void> {
-  const stack = session.model.stack();
-  const at = stack.findIndex((l) => l.id === layer.id);
-  const to = Math.min(stack.length - 1, Math.max(0, index));
-  if (at < 0 || at === to) return;
-  const places = ordersForMove(
-    stack.filter((l) => l.id !== layer.id),
-    layer.id,
-    to,
-  );
-  await session.act(`Move ${layer.name}`, [orderChange(session, places)]);
-}
-
-/** Moves a layer one place up (+1) or down (-1) in the stack. */
-export function moveLayer(session: SheetSession, layer: Layer, by: 1 | -1): Promise<void> {
-  const at = session.model.stack().findIndex((l) => l.id === layer.id);
-  return moveLayerTo(session, layer, at + by);
-}
 
 /** Whether there is any ink on the layers that are sent. */
 export const hasSentInk = (session: SheetSession): boolean =>

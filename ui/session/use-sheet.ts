@@ -13,6 +13,7 @@ import { keepWay } from '../store/ways-back';
 import { ApiFailure, overviewAddress } from './api';
 import { Inking } from './inking';
 import { Bending } from './bending';
+import { LayerActs } from './layer-acts';
 import { Picking } from './picking';
 import { MEND, SNIP, WayEdit } from './way-edit';
 import { PictureMover } from './picture-mover';
@@ -61,6 +62,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         mover: new PictureMover(opened),
         picking: new Picking(opened, tell.notice),
         bending,
+        layerActs: new LayerActs(opened, tell.say, tell.notice),
         wayEdits: {
           snip: new WayEdit(opened, tell.notice, SNIP) as WayEdit,
           mend: new WayEdit(opened, tell.notice, MEND) as WayEdit,
@@ -124,6 +126,10 @@ const firstLevel = (paper: PaperSize, free: Size): number => {
 
 function teller(dispatch: AppDispatch, session: () => SheetSession | undefined) {
   const { structure, history, sync } = sheetSlice.actions;
+  const told = (text: string, tone: 'plain' | 'warning', wayBack?: WayBack) => {
+    const action = wayBack && { label: wayBack.label, does: keepWay(() => wayBack.does()) };
+    dispatch(noticeSlice.actions.add({ text, tone, action }));
+  };
   return {
     found: (card: SheetCard) => {
       dispatch(sheetSlice.actions.found(card));
@@ -140,10 +146,9 @@ function teller(dispatch: AppDispatch, session: () => SheetSession | undefined) 
       dispatch(history({ undo: side('undo'), redo: side('redo') }));
     },
     sync: (state: Parameters<typeof sync>[0]) => dispatch(sync(state)),
-    notice: (text: string, wayBack?: WayBack) => {
-      const action = wayBack && { label: wayBack.label, does: keepWay(() => wayBack.does()) };
-      dispatch(noticeSlice.actions.add({ text, tone: 'warning', action }));
-    },
+    notice: (text: string, wayBack?: WayBack) => told(text, 'warning', wayBack),
+    /** What has come of an act, where nothing is wrong. */
+    say: (text: string, wayBack?: WayBack) => told(text, 'plain', wayBack),
     restoreSheet: () => {
       const id = session()?.card.id;
       if (id) void dispatch(drawerApi.endpoints.act.initiate({ id: nanoid(), kind: 'restore', sheetId: id }));

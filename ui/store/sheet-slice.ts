@@ -29,7 +29,8 @@ export interface SheetState {
   redo: { count: number; label?: string };
   sync: SyncState;
   held: HeldSummary[];
-  looking: { peekHeld: boolean; peekKept: boolean; over: boolean };
+  /** `solo`: a layer or group that is looked at alone. */
+  looking: { peekHeld: boolean; peekKept: boolean; over: boolean; solo?: string };
   movingPicture: string | null;
   /** The ink goes with the picture that is being moved. */
   moveWithInk: boolean;

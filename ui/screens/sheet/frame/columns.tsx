@@ -7,7 +7,7 @@ import { useTheme } from '../../../theme/theme-context';
 import { StackPanel } from '../stack/stack-panel';
 import { useStop } from '../stops/stop';
 import { Floats } from './floats';
-import { HeldCard } from './held-card';
+import { PaperSigns } from './paper-signs';
 import { HushRow } from './hush-row';
 import { StopsBar } from './stops-bar';
 import { TitleBar } from './title-bar';
@@ -48,7 +48,7 @@ export function Columns({ insets, children }: { insets: Insets; children: ReactN
         <FoldedColumns />
       ) : (
         <View style={[styles.bottom, { left: insets.left, right: insets.right }]}>
-          <HeldCard />
+          <PaperSigns />
           <Floats eraser={stop.tool !== undefined} />
         </View>
       )}
@@ -65,7 +65,7 @@ function FoldedColumns() {
         <Floats eraser upright />
       </View>
       <View style={styles.bottom}>
-        <HeldCard />
+        <PaperSigns />
         <UnfoldChip />
       </View>
     </>

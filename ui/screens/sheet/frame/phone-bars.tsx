@@ -7,7 +7,7 @@ import { useStop } from '../stops/stop';
 import { Floats } from './floats';
 import { Foot, FootTop } from './foot-box';
 import type { FootHeights } from './foot-heights';
-import { HeldCard } from './held-card';
+import { PaperSigns } from './paper-signs';
 import { HushRow } from './hush-row';
 import { PaperOnlyFloats } from './paper-only';
 import { StopsBar } from './stops-bar';
@@ -25,7 +25,7 @@ export function PhoneBars({ feet, children }: { feet: FootHeights; children: Rea
   if (paperOnly)
     return (
       <View style={styles.bottom}>
-        <HeldCard />
+        <PaperSigns />
         <PaperOnlyFloats />
         <View style={{ height: safe.bottom }} />
       </View>
@@ -34,7 +34,7 @@ export function PhoneBars({ feet, children }: { feet: FootHeights; children: Rea
     <>
       {folded ? <UnfoldChip top={safe.top} /> : <TitleBar />}
       <View style={styles.bottom}>
-        <HeldCard />
+        <PaperSigns />
         <Foot onLayout={(e) => feet.tell(stop, e.nativeEvent.layout.height, trayOpen)}>
           {!trayOpen && <Floats eraser={stop.tool !== undefined} />}
           <FootTop>

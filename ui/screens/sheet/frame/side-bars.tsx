@@ -9,7 +9,7 @@ import { useAppSelector } from '../../../store/store';
 import { RADIUS } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
 import { ZoomButton } from './floats';
-import { HeldCard } from './held-card';
+import { PaperSigns } from './paper-signs';
 import { HushRow } from './hush-row';
 import { SIDE_PANEL_WIDTH, SIDE_STRIP_WIDTH } from './layout-kind';
 import { StepButton } from './step-button';
@@ -51,7 +51,7 @@ export function SideBars({ children }: { children: ReactNode }) {
         </View>
       </View>
       <View style={[styles.bottom, left ? { right: SIDE_STRIP_WIDTH + near } : { left: SIDE_STRIP_WIDTH + near }]}>
-        <HeldCard />
+        <PaperSigns />
       </View>
       <View style={[styles.zoom, left ? styles.atLeft : styles.atRight]}>
         <View style={[styles.sync, { backgroundColor: theme.raised, borderColor: theme.rule }]}>

@@ -20,11 +20,14 @@ export function uncutHeight(spans: readonly { top: number; bottom: number }[], m
   }
 }
 
+/** What is higher holds controls of its own: an unfolded row of a list. */
+const TALL_PX = 120;
+
 /** Where the controls within an element lie, from its top. */
 export function controlSpans(content: HTMLElement): { top: number; bottom: number }[] {
   const origin = content.getBoundingClientRect().top;
-  return [...content.querySelectorAll(CONTROLS)].map((control) => {
+  return [...content.querySelectorAll(CONTROLS)].flatMap((control) => {
     const { top, bottom } = control.getBoundingClientRect();
-    return { top: top - origin, bottom: bottom - origin };
+    return bottom - top > TALL_PX ? [] : { top: top - origin, bottom: bottom - origin };
   });
 }

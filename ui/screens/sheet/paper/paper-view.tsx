@@ -83,6 +83,14 @@ export function PaperView({ insets }: { insets: Insets }) {
     const toolNow = (eraserEnd: boolean) =>
       latestStop.current.tool?.(store.getState(), session.model.settings, session.paper.ppi, eraserEnd);
     const isMoving = () => store.getState().sheet.movingPicture;
+    // Who inks on a layer does not look at another one alone any more.
+    const showTarget = () => {
+      const { target } = session.model.settings;
+      const { peekHeld, peekKept, over } = store.getState().sheet.looking;
+      if (target === null || stage.isLookedAt(target)) return;
+      dispatch(sheetSlice.actions.look({ solo: undefined }));
+      stage.setLooking({ peek: peekHeld || peekKept, over });
+    };
     const gesturesNow = (at?: { x: number; y: number }) => latestStop.current.gestures?.({ ...open, store }, at);
     let gestures: PaperGestures | undefined;
     let takesTwo: boolean | undefined;
@@ -98,6 +106,7 @@ export function PaperView({ insets }: { insets: Insets }) {
           gestures = gesturesNow(at);
           if (gestures) return gestures.start(adds);
           const tool = toolNow(eraserEnd);
+          if (tool) showTarget();
           if (tool) inking.begin(tool, hasPressure);
         },
         pathOf: (hand, isEven) => (gestures ? undefined : inking.pathOf(hand, isEven)),
@@ -187,7 +196,8 @@ export function PaperView({ insets }: { insets: Insets }) {
     if (settings) session.stage?.setSheet(stack, settings);
   }, [session, stack, settings]);
   useEffect(() => {
-    session.stage?.setLooking({ peek: looking.peekHeld || looking.peekKept, over: looking.over });
+    const { peekHeld, peekKept, over, solo } = looking;
+    session.stage?.setLooking({ peek: peekHeld || peekKept, over, solo });
   }, [session, looking]);
   useEffect(() => {
     session.stage?.setInsets(insets);

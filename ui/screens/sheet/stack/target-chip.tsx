@@ -3,22 +3,27 @@ import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import EyeOff from 'lucide-react-native/icons/eye-off';
 import Lock from 'lucide-react-native/icons/lock';
 import { isInkable } from '../../../../core/sheet/entities';
+import { isLocked, isVisible } from '../../../../core/sheet/layer-tree';
 import { Words } from '../../../components/text';
 import { useAppSelector } from '../../../store/store';
 import { RADIUS } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
 import { LayerThumb } from './layer-thumb';
+import { KIND_NAMES } from './layer-words';
 
 /** Where ink lands: the layer's name, kind and look. Opens the stack. */
 export function TargetChip({ onPress, expanded }: { onPress(): void; expanded: boolean }) {
   const theme = useTheme();
   const layer = useAppSelector((s) => s.sheet.stack.find((l) => l.id === s.sheet.settings?.target));
   const colour = useAppSelector((s) => s.pen.colour);
+  const stack = useAppSelector((s) => s.sheet.stack);
+  const layers = new Map(stack.map((one) => [one.id, one]));
   const usable = isInkable(layer);
-  const state = !usable ? 'no layer to ink on' : layer.locked ? 'locked' : layer.visible ? layer.kind : 'hidden';
-  const Warn = !usable || !layer.visible ? EyeOff : Lock;
-  const blocked = !usable || layer.locked || !layer.visible;
-  const about = !usable ? 'Choose one' : blocked ? state : layer.kind === 'ink' ? 'Ink' : 'Rough';
+  const isHidden = usable && !isVisible(layer, layers);
+  const isShut = usable && isLocked(layer, layers);
+  const blocked = !usable || isShut || isHidden;
+  const Warn = !usable || !isShut ? EyeOff : Lock;
+  const about = !usable ? 'Choose one' : isShut ? 'locked' : isHidden ? 'hidden' : KIND_NAMES[layer.kind];
   return (
     <Pressable
       role="button"

@@ -5,15 +5,13 @@ import { pxToMm } from '../../../../../../core/sheet/paper';
 import { PEN_KINDS } from '../../../../../../core/stroke/pen';
 import { settingsFrom, type Restyle } from '../../../../../../core/stroke/restyle';
 import { Button } from '../../../../../components/button';
-import { Chip } from '../../../../../components/chip';
 import { Choice } from '../../../../../components/choice';
 import { Field, typedNumber } from '../../../../../components/field';
 import { Words } from '../../../../../components/text';
 import type { Picking } from '../../../../../session/picking';
 import { INK_COLOURS } from '../../../../../store/pen-slice';
 import { useAppSelector } from '../../../../../store/store';
-import { useTheme } from '../../../../../theme/theme-context';
-import { INK_NAMES } from '../colour-chips';
+import { ColourRow } from '../../../../../components/colour-row';
 import { FILL_OPTIONS } from '../form-rows';
 import { positionOfSize, sizeAtPosition } from '../line-widths';
 import { PEN_NAMES } from '../pen-names';
@@ -46,7 +44,13 @@ export function RestyleRows({ picking }: { picking: Picking }) {
         value={pen.kind}
         onChange={(kind) => keep({ kind }, `Pen: ${PEN_NAMES[kind]}`)}
       />
-      <PickedColours picking={picking} colour={first.colour} />
+      <ColourRow
+        label="Colour of the picked lines"
+        colours={INK_COLOURS}
+        wrap
+        onTake={(one) => void picking.recolour(one)}
+        taken={first.colour}
+      />
       <Choice
         label="Line or fill of the picked lines"
         options={FILL_OPTIONS}
@@ -76,19 +80,6 @@ export function RestyleRows({ picking }: { picking: Picking }) {
       <ByNumbers picking={picking} />
       <ToLayer picking={picking} from={first.layerId} />
     </>
-  );
-}
-
-function PickedColours({ picking, colour }: { picking: Picking; colour: string }) {
-  const theme = useTheme();
-  return (
-    <View role="radiogroup" aria-label="Colour of the picked lines" style={styles.row}>
-      {INK_COLOURS.map((one) => (
-        <Chip key={one} label={INK_NAMES[one] ?? one} taken={one === colour} onTake={() => void picking.recolour(one)}>
-          <View style={[styles.swatch, { backgroundColor: one, borderColor: theme.edge }]} />
-        </Chip>
-      ))}
-    </View>
   );
 }
 
@@ -196,7 +187,6 @@ function ToLayer({ picking, from }: { picking: Picking; from: string }) {
 const styles = StyleSheet.create({
   group: { gap: 6 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },
-  swatch: { width: 26, height: 26, borderRadius: 4, borderWidth: 1 },
   number: { width: 88 },
   bottoms: { alignItems: 'flex-end' },
 });

@@ -1,0 +1,292 @@
+import {
+  byOrder,
+  DEFAULT_HUSH,
+  isInk,
+  isInkable,
+  isScaffolding,
+  type GroupLayer,
+  type InkableLayer,
+  type InkLayer,
+  type Layer,
+  type Stroke,
+} from './entities';
+import { grouped } from './grouped';
+import { isLocked, isVisible, withHeld, type Branch } from './layer-tree';
+import { ordersAbove, ordersForMove } from './orders';
+import type { SheetModel } from './sheet-model';
+import { assign, putRows, type Assign, type Change } from './steps';
+
+// What the acts on layers change. Ids are in any order; what a picked group holds goes with it.
+
+/** A place in the stack: in a group or in none, so many from the bottom among what lies there. */
+export interface Spot {
+  parent: string | null;
+  index: number;
+}
+
+const branchesIn = (model: SheetModel, parent: string | null): Branch[] => {
+  if (parent === null) return model.tree();
+  const find = (branches: readonly Branch[]): Branch[] | undefined => {
+    for (const { layer, children } of branches) {
+      const found = layer.id === parent ? children : find(children);
+      if (found) return found;
+    }
+    return undefined;
+  };
+  return find(model.tree()) ?? [];
+};
+
+/** What lies in a group, or in none, bottom first. */
+export const layersIn = (model: SheetModel, parent: string | null): Layer[] =>
+  branchesIn(model, parent).map(({ layer }) => layer);
+
+/** Where a layer lies. */
+export function spotOf(model: SheetModel, id: string): Spot {
+  const inBranches = (branches: readonly Branch[], parent: string | null): Spot | undefined => {
+    const index = branches.findIndex(({ layer }) => layer.id === id);
+    if (index >= 0) return { parent, index };
+    for (const { layer, children } of branches) {
+      const found = inBranches(children, layer.id);
+      if (found) return found;
+    }
+    return undefined;
+  };
+  return inBranches(model.tree(), null) ?? { parent: null, index: 0 };
+}
+
+/** Those of the layers that no other of them holds, bottom first. */
+function outermost(model: SheetModel, ids: readonly string[]): Layer[] {
+  const picked = new Set(ids);
+  const of = (branches: readonly Branch[]): Layer[] =>
+    branches.flatMap(({ layer, children }) => (picked.has(layer.id) ? layer : of(children)));
+  return of(model.tree());
+}
+
+/** Layers and all that they hold, bottom first. */
+export const allHeld = (model: SheetModel, ids: readonly string[]): Layer[] =>
+  outermost(model, ids).flatMap(({ id }) => withHeld(id, model.tree()));
+
+/** One field of layers, of those that do not hold the value yet. */
+export function fieldChange<F extends keyof GroupLayer & string>(
+  layers: readonly Layer[],
+  field: F,
+  after: (layer: Layer) => GroupLayer[F],
+): Assign[] {
+  const valueOf = (layer: Layer) => (layer as GroupLayer)[field] ?? null;
+  const changing = layers.filter((layer) => valueOf(layer) !== (after(layer) ?? null));
+  if (!changing.length) return [];
+  const ids = changing.map(({ id }) => id);
+  return [{ op: 'set', table: 'layers', field, ids, before: changing.map(valueOf), after: changing.map(after) }];
+}
+
+/** The changes that put layers at a place, in their order; `index` counts what lies there without them. */
+export function moveChanges(model: SheetModel, ids: readonly string[], { parent, index }: Spot): Change[] {
+  const moving = outermost(model, ids);
+  const movingIds = moving.map(({ id }) => id);
+  if (parent !== null && allHeld(model, movingIds).some(({ id }) => id === parent)) return [];
+  const there = layersIn(model, parent);
+  const others = there.filter(({ id }) => !movingIds.includes(id));
+  const at = Math.min(others.length, Math.max(0, index));
+  const after = [...others.slice(0, at), ...moving, ...others.slice(at)];
+  if (after.length === there.length && after.every((layer, i) => layer === there[i])) return [];
+  return [...fieldChange(moving, 'parent', () => parent), ...placesChange(model, others, movingIds, at)];
+}
+
+function placesChange(model: SheetModel, others: readonly Layer[], ids: readonly string[], at: number): Assign[] {
+  const places = new Map(ordersForMove(others, ids, at).map(({ id, order }) => [id, order]));
+  const layers = [...places.keys()].flatMap((id) => model.layers.get(id) ?? []);
+  return fieldChange(layers, 'order', ({ id }) => places.get(id)!);
+}
+
+/** Puts new layers at a place of the stack, one above the other. */
+export function putAt(model: SheetModel, layers: readonly Layer[], { parent, index }: Spot): Change[] {
+  const ids = layers.map(({ id }) => id);
+  const places = new Map(ordersForMove(layersIn(model, parent), ids, index).map(({ id, order }) => [id, order]));
+  const moved = [...places.keys()].flatMap((id) => model.layers.get(id) ?? []);
+  const rows = layers.map((layer) => ({ ...layer, order: places.get(layer.id)!, parent }));
+  return [putRows('layers', ...rows), ...fieldChange(moved, 'order', ({ id }) => places.get(id)!)];
+}
+
+/** Puts layers into a new group, which takes the place of the topmost of them. */
+export function groupChanges(model: SheetModel, ids: readonly string[], group: GroupLayer): Change[] {
+  const members = outermost(model, ids);
+  const top = members[members.length - 1];
+  if (!top) return [];
+  const { parent } = spotOf(model, top.id);
+  const orders = new Map(ordersAbove([], members.length).map((order, i) => [members[i].id, order]));
+  return [
+    putRows('layers', { ...group, order: top.order, parent }),
+    ...fieldChange(members, 'parent', () => group.id),
+    ...fieldChange(members, 'order', ({ id }) => orders.get(id)!),
+  ];
+}
+
+/** What a group holds takes its place. */
+export function ungroupChanges(model: SheetModel, group: GroupLayer): Change[] {
+  const members = layersIn(model, group.id);
+  const { parent, index } = spotOf(model, group.id);
+  const others = layersIn(model, parent).filter((layer) => layer !== group);
+  const ids = members.map(({ id }) => id);
+  return [
+    ...(members.length ? placesChange(model, others, ids, index) : []),
+    ...fieldChange(members, 'parent', () => parent),
+    assign('layers', group, 'deleted', true),
+  ];
+}
+
+/** Takes layers away with all that they hold; ink that was meant for one of them goes to the topmost that is left. */
+export function deletion(model: SheetModel, ids: readonly string[]): { changes: Change[]; gone: Layer[] } {
+  const gone = allHeld(model, ids);
+  const changes: Change[] = fieldChange(gone, 'deleted', () => true);
+  const { settings } = model;
+  if (gone.some(({ id }) => id === settings.target)) {
+    const next = model.stack().findLast((layer) => isInkable(layer) && !gone.includes(layer));
+    changes.push(assign('sheet', settings, 'target', next?.id ?? null));
+  }
+  return { changes, gone };
+}
+
+/** Above this a picture is too loud to ink over. */
+const LOUD = 0.6;
+
+/** Makes a layer a rough that is hushed and shown, with a fresh ink layer above it, where ink lands from then on. */
+export function twoPassChanges(model: SheetModel, layer: InkableLayer, fresh: InkLayer): Change[] {
+  const { settings } = model;
+  const { parent, index } = spotOf(model, layer.id);
+  const changes: Change[] = [
+    ...kindChange(layer, 'rough'),
+    ...putAt(model, [fresh], { parent, index: index + 1 }),
+    assign('sheet', settings, 'target', fresh.id),
+  ];
+  if (settings.hush > LOUD) changes.push(assign('sheet', settings, 'hush', DEFAULT_HUSH));
+  if (!settings.scaffoldingShown) changes.push(assign('sheet', settings, 'scaffoldingShown', true));
+  return changes;
+}
+
+export const kindChange = (layer: InkableLayer, kind: InkableLayer['kind']): Change[] =>
+  layer.kind === kind ? [] : [assign('layers', layer as Layer, 'kind', kind)];
+
+/** Why layers are not merged. */
+export type NoMerge = 'single' | 'apart' | 'picture' | 'group' | 'kinds' | 'locked' | 'hidden';
+/** Why merged lines would look otherwise than the layers did. */
+export type KeptApart = 'opacity' | 'blend' | 'erased';
+
+export type Merge =
+  | { kind: 'merged'; into: InkableLayer; changes: Change[] }
+  /** They look as before in a group. */
+  | { kind: 'grouped'; because: KeptApart }
+  | { kind: 'refused'; because: NoMerge; layer?: Layer };
+
+/**
+ * Merges layers that lie next to each other into the lowest: their lines come to lie on it, in their order. Not where
+ * that would change what is seen: opacity and blending act on each layer as a whole, and a soft eraser's strokes take
+ * away from all that lies below them in their layer. Hard erasures belong to their lines and go with them.
+ */
+export function mergeOf(model: SheetModel, ids: readonly string[]): Merge {
+  const layers = outermost(model, ids);
+  const refused = (because: NoMerge, layer?: Layer): Merge => ({ kind: 'refused', because, layer });
+  if (layers.length < 2) return refused('single', layers[0]);
+  const spots = layers.map(({ id }) => spotOf(model, id));
+  if (spots.some(({ parent, index }, i) => parent !== spots[0].parent || index !== spots[0].index + i))
+    return refused('apart');
+  for (const layer of layers) {
+    if (!isInkable(layer)) return refused(layer.kind === 'group' ? 'group' : 'picture', layer);
+    if (isLocked(layer, model.layers)) return refused('locked', layer);
+    if (!isVisible(layer, model.layers)) return refused('hidden', layer);
+    if (isScaffolding(layer) !== isScaffolding(layers[0])) return refused('kinds', layer);
+  }
+  const [into, ...upper] = layers as InkableLayer[];
+  const because = keptApart(model, into, upper);
+  if (because) return { kind: 'grouped', because };
+  return { kind: 'merged', into, changes: mergeChanges(model, into, upper) };
+}
+
+function keptApart(model: SheetModel, into: InkableLayer, upper: readonly InkableLayer[]): KeptApart | undefined {
+  const all = [into, ...upper];
+  if (all.some(({ opacity }) => opacity < 1)) return 'opacity';
+  if (all.some(({ blend }) => blend && blend !== 'normal')) return 'blend';
+  const fades = upper.some(({ id }) => model.strokes.countOn([id], 1, (pen) => pen.fades === true) > 0);
+  return fades ? 'erased' : undefined;
+}
+
+/** Lines that are gone go along: brought back later, they lie where the others do. */
+function mergeChanges(model: SheetModel, into: InkableLayer, upper: readonly InkableLayer[]): Change[] {
+  const byLayer = grouped(model.strokes.values(), ({ layerId }) => layerId);
+  const moving = upper.flatMap(({ id }) => (byLayer.get(id) ?? []).sort(byOrder));
+  const top = model.strokes.topOrderOf(into.id);
+  const orders = ordersAbove(top === undefined ? [] : [top], moving.length);
+  const set = (field: 'layerId' | 'order', after: unknown[]): Change => ({
+    op: 'set',
+    table: 'strokes',
+    field,
+    ids: moving.map(({ id }) => id),
+    before: moving.map((stroke) => stroke[field]),
+    after,
+  });
+  const { settings } = model;
+  const changes: Change[] = moving.length
+    ? [
+        set(
+          'layerId',
+          moving.map(() => into.id),
+        ),
+        set('order', orders),
+      ]
+    : [];
+  if (upper.some(({ id }) => id === settings.target)) changes.push(assign('sheet', settings, 'target', into.id));
+  return [...changes, ...fieldChange(upper, 'deleted', () => true)];
+}
+
+/** The lines on layers that are inked: what a soft eraser left is none. */
+function linesOn(model: SheetModel, layers: readonly Layer[]): Stroke[] {
+  const ids = new Set(layers.map(({ id }) => id));
+  return [...model.strokes.values()].filter((s) => !s.deleted && ids.has(s.layerId) && isInk(s));
+}
+
+/** How many they are. */
+export const lineCountOn = (model: SheetModel, layers: readonly Layer[]): number =>
+  model.strokes.countOn(
+    layers.map(({ id }) => id),
+    Infinity,
+    (pen) => !pen.fades,
+  );
+
+/** Gives all lines of layers a colour. */
+export function recolourChanges(model: SheetModel, layers: readonly Layer[], colour: string): Change[] {
+  const lines = linesOn(model, layers).filter((line) => line.colour !== colour);
+  if (!lines.length) return [];
+  const [ids, before] = [lines.map(({ id }) => id), lines.map((line) => line.colour)];
+  return [{ op: 'set', table: 'strokes', field: 'colour', ids, before, after: lines.map(() => colour) }];
+}
+
+/**
+ * Copies of layers without their lines; those that lay side by side come to lie above the topmost of them.
+ * @param nameOf what the copy of one of the outermost is called.
+ * @returns the changes, and the ids of the new layers by those of the old.
+ */
+export function layerCopies(
+  model: SheetModel,
+  ids: readonly string[],
+  newId: () => string,
+  nameOf: (layer: Layer) => string,
+): { changes: Change[]; copies: Map<string, string> } {
+  const copies = new Map(allHeld(model, ids).map(({ id }) => [id, newId()]));
+  const copyOf = (layer: Layer): Layer => ({ ...layer, id: copies.get(layer.id)! });
+  const changes: Change[] = [];
+  for (const [parent, roots] of grouped(outermost(model, ids), ({ id }) => spotOf(model, id).parent)) {
+    const { index } = spotOf(model, roots[roots.length - 1].id);
+    const rootCopies = roots.map((root) => ({ ...copyOf(root), name: nameOf(root) }));
+    changes.push(...putAt(model, rootCopies, { parent, index: index + 1 }));
+    // A group comes before what it holds.
+    const held = roots.flatMap((root) => allHeld(model, [root.id]).filter((layer) => layer !== root)).reverse();
+    if (held.length)
+      changes.push(putRows('layers', ...held.map((one) => ({ ...copyOf(one), parent: copies.get(one.parent!)! }))));
+  }
+  return { changes, copies };
+}
+
+/** The layer right below another in the same group. */
+export function nextBelow(model: SheetModel, id: string): Layer | undefined {
+  const { parent, index } = spotOf(model, id);
+  return layersIn(model, parent)[index - 1];
+}

@@ -1,0 +1,78 @@
+import { grouped } from './grouped';
+import { byOrder, isInkable, isScaffolding, type GroupLayer, type InkableLayer, type Layer } from './entities';
+import type { Part } from '../raster/lay-parts';
+
+/** A layer in its place; a group with what it holds, bottom first. */
+export interface Branch {
+  layer: Layer;
+  children: Branch[];
+}
+
+/**
+ * The standing layers of a sheet as they lie, bottom first. What names a group that is gone, or a group that it holds
+ * itself (two devices at once), lies in none: nothing is ever out of sight for that.
+ */
+export function layerTree(layers: Iterable<Layer>): Branch[] {
+  const standing = new Map<string, Layer>();
+  for (const layer of layers) if (!layer.deleted) standing.set(layer.id, layer);
+  const byParent = grouped(standing.values(), (layer): string | undefined => groupsOf(layer, standing)[0]?.id);
+  const branchesIn = (parent: string | undefined): Branch[] =>
+    (byParent.get(parent) ?? []).sort(byOrder).map((layer) => ({ layer, children: branchesIn(layer.id) }));
+  return branchesIn(undefined);
+}
+
+interface LayersById {
+  get(id: string): Layer | undefined;
+}
+
+/** The groups that hold a layer, the innermost first. */
+export function groupsOf(layer: Layer, layers: LayersById): GroupLayer[] {
+  const groups: GroupLayer[] = [];
+  for (let { parent } = layer; parent;) {
+    const group = layers.get(parent);
+    if (group?.kind !== 'group' || group.deleted) break;
+    if (group === layer || groups.includes(group)) return [];
+    groups.push(group);
+    parent = group.parent;
+  }
+  return groups;
+}
+
+/** The layers of branches, bottom first: what a group holds, then the group. */
+export const layersOf = (branches: readonly Branch[]): Layer[] =>
+  branches.flatMap(({ layer, children }) => [...layersOf(children), layer]);
+
+/** A layer and all that it holds, bottom first. */
+export function withHeld(id: string, branches: readonly Branch[]): Layer[] {
+  for (const branch of branches) {
+    if (branch.layer.id === id) return layersOf([branch]);
+    const found = withHeld(id, branch.children);
+    if (found.length) return found;
+  }
+  return [];
+}
+
+/** Whether neither a layer nor a group that holds it is hidden. */
+export const isVisible = (layer: Layer, layers: LayersById): boolean =>
+  layer.visible && groupsOf(layer, layers).every((group) => group.visible);
+
+/** Whether a layer or a group that holds it is locked. */
+export const isLocked = (layer: Layer, layers: LayersById): boolean =>
+  layer.locked || groupsOf(layer, layers).some((group) => group.locked);
+
+/** Whether a layer is the work, not what it was made from. */
+export const isWork = (layer: Layer): layer is InkableLayer => isInkable(layer) && !isScaffolding(layer);
+
+/** A part of a picture that is a layer or a group. */
+export type LayerPart = Part & { layer: InkableLayer | GroupLayer; parts?: LayerPart[] };
+
+/** What is laid over what, bottom first: the layers that suit, and the groups that hold some of them; hidden ones are left out. */
+export function laidParts(branches: readonly Branch[], suits: (layer: InkableLayer) => boolean): LayerPart[] {
+  return branches.flatMap(({ layer, children }): LayerPart[] => {
+    if (!layer.visible || layer.kind === 'reference') return [];
+    const laid = { layer, opacity: layer.opacity, ...(layer.blend ? { blend: layer.blend } : {}) };
+    if (layer.kind !== 'group') return suits(layer) ? [{ ...laid, id: layer.id }] : [];
+    const parts = laidParts(children, suits);
+    return parts.length ? [{ ...laid, parts }] : [];
+  });
+}
