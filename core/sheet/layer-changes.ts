@@ -140,8 +140,9 @@ export function deletion(model: SheetModel, ids: readonly string[]): { changes: 
   const changes: Change[] = fieldChange(gone, 'deleted', () => true);
   const { settings } = model;
   if (gone.some(({ id }) => id === settings.target)) {
-    const next = model.stack().findLast((layer) => isInkable(layer) && !gone.includes(layer));
-    changes.push(assign('sheet', settings, 'target', next?.id ?? null));
+    const left = model.stack().filter((layer) => isInkable(layer) && !gone.includes(layer));
+    const next = left[left.length - 1];
+    changes.push(assign('sheet', settings, 'target', left.length ? next.id : null));
   }
   return { changes, gone };
 }

@@ -5,6 +5,9 @@ import {
   newSettings,
   samplesOf,
   type Erasure,
+  type GroupLayer,
+  type InkableLayer,
+  type Layer,
   type ReferenceLayer,
   type Stroke,
 } from '../../core/sheet/entities';
@@ -46,6 +49,24 @@ export const referenceEntity = (more: Partial<ReferenceLayer> = {}): ReferenceLa
   placement: { cx: 0, cy: 0, scale: 1, turnDeg: 0, mirrored: false },
   ...more,
 });
+
+/** A layer of ink, or another that takes some, named by its id. */
+export const inkLayer = (id: string, more: Partial<Layer> = {}): InkableLayer =>
+  ({ ...FIRST_LAYER, id, name: id, ...more }) as InkableLayer;
+export const groupLayer = (id: string, more: Partial<GroupLayer> = {}): GroupLayer => ({
+  ...FIRST_LAYER,
+  kind: 'group',
+  id,
+  name: id,
+  ...more,
+});
+
+/** A sheet of layers, bottom first; none is inked on. */
+export const modelOf = (...layers: Layer[]): SheetModel =>
+  new SheetModel(
+    { ...newSettings(300), target: null },
+    layers.map((one, i) => ({ ...one, order: `a${String(i).padStart(3, '0')}V` })),
+  );
 
 const measure = new InkMeasure();
 
