@@ -12,6 +12,7 @@ import { editShown, panFrame, penToPaint, sheetOpen } from './screen';
 import { stageFrames, stageMemory } from './stage';
 import { sheetSize } from './sheet-size';
 import { steps } from './steps';
+import { svg } from './svg';
 
 const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   line,
@@ -30,6 +31,7 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   'edit-shown': editShown,
   'edit-frames': editFrames,
   points: () => Promise.resolve(points()),
+  svg,
   'sheet-open': sheetOpen,
   'sheet-size': sheetSize,
 };

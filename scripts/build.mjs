@@ -39,7 +39,7 @@ const forNode = (entry, outfile) =>
     platform: 'node',
     target: 'node20',
     format: 'cjs',
-    external: ['better-sqlite3', 'sharp', 'pino', '@napi-rs/canvas', 'playwright-core', 'tsx'],
+    external: ['better-sqlite3', 'sharp', 'pino', '@napi-rs/canvas', '@resvg/resvg-js', 'playwright-core', 'tsx'],
     logLevel: 'warning',
   });
 

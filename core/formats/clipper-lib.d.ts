@@ -4,6 +4,8 @@ declare module 'clipper-lib' {
   class Clipper {
     AddPaths(paths: Path[], type: number, closed: boolean): boolean;
     Execute(clip: number, solution: Path[], subjectFill: number, clipFill: number): boolean;
+    static SimplifyPolygons(paths: Path[], fill: number): Path[];
+    static CleanPolygons(paths: Path[], distance: number): Path[];
   }
   const lib: {
     Clipper: typeof Clipper;

@@ -1,23 +1,19 @@
-import ClipperLib from 'clipper-lib';
 import { grow, overlaps, type Box } from '../geometry/box';
 import { spineBox, type DrawableStroke } from '../raster/draw-stroke';
 import { enclosed, inkOutline } from '../stroke/nib-outline';
 import { OutlineWorkspace, type Outline } from '../stroke/outline';
 import { partOf, type Spine } from '../stroke/spine';
+import { polygonsOf, unitedOutline, without, type Polygon } from './polygons';
 
-/** Erased strokes are cut on a grid of 1/1024 px. */
-const CLIP_UNITS = 1024;
 /** Cones that are cut at once. */
 const PIECE_CONES = 12;
-
-type ClipperPath = { X: number; Y: number }[];
 
 /**
  * What erasures have left of a stroke, as an outline to be filled nonzero.
  *
  * The stroke is cut piece by piece, each by the parts of erasures near it, one after the other: what
  * is left of a piece stays simple, however often it was erased, so the work grows with the number of
- * erasures and not with its square. What it fills is one piece. Pieces overlap in a disc, so that nothing shows between them.
+ * erasures and not with its square. What it fills is one piece. Pieces overlap in a disc; what is left of them is united.
  * Yields now and then, so that a caller can stop.
  */
 export function* erasedOutline(
@@ -25,18 +21,18 @@ export function* erasedOutline(
   arcTolerancePx: number,
   work: OutlineWorkspace,
 ): Generator<void, Outline> {
-  const left: ClipperPath[] = [];
+  const left: Polygon[] = [];
   let cuts = 0;
   const cones = spine.fill === 'alone' ? [] : [...piecesOf(spine)].map(([from, to]) => partOf(spine, from, to));
   const pieces = cones.map((piece) => ({ piece, outline: () => inkOutline(piece, arcTolerancePx, work) }));
   if (spine.fill) pieces.push({ piece: spine, outline: () => enclosed(spine) });
   for (const { piece, outline } of pieces) {
     const box = grow(spineBox(piece), 1);
-    let rest = toClipper(outline());
+    let rest = polygonsOf(outline());
     for (const hole of holes) {
       if (!overlaps(hole.box, box)) continue;
       for (const near of partsNear(hole.spine, box)) {
-        rest = without(rest, toClipper(inkOutline(near, arcTolerancePx, work)));
+        rest = without(rest, polygonsOf(inkOutline(near, arcTolerancePx, work)));
         if (++cuts % 32 === 0) yield;
         if (!rest.length) break;
       }
@@ -44,7 +40,7 @@ export function* erasedOutline(
     }
     for (const path of rest) left.push(path);
   }
-  return fromClipper(left);
+  return unitedOutline(left);
 }
 
 /**
@@ -68,16 +64,6 @@ function* piecesOf(spine: Spine): Generator<[from: number, to: number]> {
   }
 }
 
-function without(subject: ClipperPath[], hole: ClipperPath[]): ClipperPath[] {
-  const clipper = new ClipperLib.Clipper();
-  const nonzero = ClipperLib.PolyFillType.pftNonZero;
-  clipper.AddPaths(subject, ClipperLib.PolyType.ptSubject, true);
-  clipper.AddPaths(hole, ClipperLib.PolyType.ptClip, true);
-  const left: ClipperPath[] = [];
-  clipper.Execute(ClipperLib.ClipType.ctDifference, left, nonzero, nonzero);
-  return left;
-}
-
 /** The stretches of a spine whose cones touch a box. */
 function* partsNear(spine: Spine, box: Box): Generator<Spine> {
   if (spine.count === 1) {
@@ -94,26 +80,4 @@ function* partsNear(spine: Spine, box: Box): Generator<Spine> {
     }
   }
   if (from >= 0) yield partOf(spine, from, spine.count);
-}
-
-function toClipper({ xy, ends }: Outline): ClipperPath[] {
-  let from = 0;
-  return ends.map((end) => {
-    const path: ClipperPath = [];
-    for (let i = from; i < end; i++)
-      path.push({ X: Math.round(xy[2 * i] * CLIP_UNITS), Y: Math.round(xy[2 * i + 1] * CLIP_UNITS) });
-    from = end;
-    return path;
-  });
-}
-
-function fromClipper(paths: ClipperPath[]): Outline {
-  const points = paths.flat();
-  const xy = new Float64Array(2 * points.length);
-  points.forEach(({ X, Y }, i) => {
-    xy[2 * i] = X / CLIP_UNITS;
-    xy[2 * i + 1] = Y / CLIP_UNITS;
-  });
-  let end = 0;
-  return { xy, ends: paths.map((p) => (end += p.length)) };
 }

@@ -12,16 +12,20 @@ import { fadedPicture, type PlacedPicture } from './faded-picture';
 import type { Layer } from '../sheet/entities';
 import type { LayerPart } from '../sheet/layer-tree';
 import { sentLayers, sentParts } from '../sheet/sent-layers';
+import { polygonsOf, unitedOutline } from './polygons';
+import { pathData } from './svg-path';
 
 /** Outlines are made as for a picture four times as fine as the paper's pixels. */
 const SVG_LEVEL = 2;
 const ARC_TOLERANCE_PX = 0.02;
+/** Outlines of more contours are united. */
+const FEW_CONTOURS = 8;
 /** Strokes between two signs of progress. */
 const PART = 100;
 
 /**
  * A sheet as SVG 1.1: a group a layer and a group a group, with its name, its opacity and its blending (CSS Compositing and
- * Blending Level 1, "mix-blend-mode"), each stroke a filled outline (nonzero), size in mm,
+ * Blending Level 1, "mix-blend-mode"), each stroke a filled outline of cubic curves (nonzero), size in mm,
  * one user unit a paper px, clipped to the paper. Strokes with a soft edge or grain are pictures, one for all that
  * follow each other; soft erasures are masks of what lies below them. References and roughs are not in it.
  * Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
@@ -145,7 +149,14 @@ function* pathOf(
       }
       yield done;
     }
-  } else outline = inkOutline(stroke.spine, ARC_TOLERANCE_PX, work);
+  } else {
+    outline = inkOutline(stroke.spine, ARC_TOLERANCE_PX, work);
+    // Of a nib that turns each cone has its own; that takes a while.
+    if (outline.ends.length > FEW_CONTOURS) {
+      outline = unitedOutline(polygonsOf(outline));
+      yield done;
+    }
+  }
   const d = pathData(outline);
   const { opacity } = stroke;
   const faint = opacity === undefined ? '' : ` fill-opacity="${opacity}"`;
@@ -158,22 +169,6 @@ function imageOf({ box, png }: PlacedPicture): string {
 }
 
 const mm = (px: number, ppi: number): string => String(Number(pxToMm(px, ppi).toFixed(4)));
-
-/** Path data in hundredths of a paper px. */
-function pathData({ xy, ends }: Outline): string {
-  let from = 0;
-  let d = '';
-  for (const end of ends) {
-    if (end - from >= 3) {
-      for (let i = from; i < end; i++) d += `${i === from ? 'M' : 'L'}${short(xy[2 * i])} ${short(xy[2 * i + 1])}`;
-      d += 'Z';
-    }
-    from = end;
-  }
-  return d;
-}
-
-const short = (v: number): string => String(Math.round(v * 100) / 100);
 
 const escaped = (text: string): string =>
   printable(text).replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);

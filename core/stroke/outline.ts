@@ -16,7 +16,7 @@ export interface Outline {
  * Each segment contributes, on either side of its axis, the strip between the axis and the common
  * tangent of its two discs; each outer corner and each end contributes a sector. All of these turn
  * the same way, so where they overlap the winding number only grows and nothing cancels: no holes at
- * hairpins or in curls tighter than the nib. Inner corners run through the centre. Where one disc
+ * hairpins or in curls tighter than the nib. Sharp inner corners run through the centre. Where one disc
  * holds the next there is no common tangent and the contour is closed and begun anew.
  *
  * @param spine not modified. Empty gives no contours; a single point gives a circle.
@@ -144,9 +144,9 @@ function across(d: Float64Array, i: number, side: Float64Array, n: number, hand:
 /**
  * From the tangent of the segment at `m` to that of the segment at `n` around point i, strictly inside a run;
  * `hand` 1: the left tangents, n after m on the path; -1: the right ones, on the way back, n before m.
- * Where the turn is slight, one point: the tangents' meeting, `r (m + n) / (1 + m n)` from the centre,
- * which lies `r (sqrt(2 / (1 + m n)) - 1)`, about `r (1 - m n) / 4`, outside the disc. Otherwise an
- * arc on the outside of the turn, through the centre on its inside.
+ * On the inside of the turn, and outside where that is slight, one point: the tangents' meeting, `r (m + n) / (1 + m n)`
+ * from the centre. Inside both strips end there; outside it lies `r (sqrt(2 / (1 + m n)) - 1)`, about
+ * `r (1 - m n) / 4`, beyond the disc. Otherwise an arc on the outside, through the centre on the inside.
  */
 function joint(
   d: Float64Array,
@@ -165,19 +165,19 @@ function joint(
   const ny = side[n + k + 1];
   const r = d[3 * i + 2];
   const dot = mx * nx + my * ny;
-  if (r * (1 - dot) < tolerance && dot > 0.8) {
-    // The tangents must meet within the first half of both: r tan(turn / 2) from where they touch the disc.
-    const sqReach = 4 * r * r * (1 - dot);
-    if (sqReach <= side[m + 8] * (1 + dot) && sqReach <= side[n + 8] * (1 + dot)) {
-      const out = r / (1 + dot);
-      path.add(d[3 * i] + out * (mx + nx), d[3 * i + 1] + out * (my + ny));
-      return;
-    }
-  }
   const first = hand === 1 ? m : n;
   const second = hand === 1 ? n : m;
+  const isOutside = bend(side, first, second, hand) > swing(side, first, second);
+  // The tangents must meet within the first half of both: r tan(turn / 2) from where they touch the disc.
+  const sqReach = 4 * r * r * (1 - dot);
+  const meet = dot > 0 && sqReach <= side[m + 8] * (1 + dot) && sqReach <= side[n + 8] * (1 + dot);
+  if (meet && (!isOutside || (r * (1 - dot) < tolerance && dot > 0.8))) {
+    const out = r / (1 + dot);
+    path.add(d[3 * i] + out * (mx + nx), d[3 * i + 1] + out * (my + ny));
+    return;
+  }
   rim(d, i, mx, my, path);
-  if (bend(side, first, second, hand) > swing(side, first, second)) arc(d, i, mx, my, nx, ny, tolerance, path);
+  if (isOutside) arc(d, i, mx, my, nx, ny, tolerance, path);
   else path.add(d[3 * i], d[3 * i + 1]);
   rim(d, i, nx, ny, path);
 }

@@ -22,6 +22,16 @@ function apart(line: Spine, sizePx: number) {
     );
     return thin;
   };
+  /** How much a radius differs at least from a line's where it passes near: where it crosses itself it passes twice. */
+  const wider = ({ data, count }: Spine, x: number, y: number, r: number) => {
+    let least = Infinity;
+    for (let i = 0; i + 1 < count; i++) {
+      const part = spineFrom([0, 1].map((n) => [data[3 * (i + n)], data[3 * (i + n) + 1], data[3 * (i + n) + 2]]));
+      const near = nearestOn(middle(part), x, y);
+      if (near.gap <= FIT_PX) least = Math.min(least, Math.abs(r - pointAt(part, near.place)[2]));
+    }
+    return least;
+  };
   const far = (a: Spine, b: Spine) => {
     let [place, radius] = [0, 0];
     const thin = middle(b);
@@ -29,7 +39,8 @@ function apart(line: Spine, sizePx: number) {
       const [x, y, r] = pointAt(a, i);
       const near = nearestOn(thin, x, y);
       place = Math.max(place, near.gap);
-      radius = Math.max(radius, Math.abs(r - pointAt(b, near.place)[2]));
+      const off = Math.abs(r - pointAt(b, near.place)[2]);
+      radius = Math.max(radius, off > FIT_PX ? wider(b, x, y, r) : off);
     }
     return { place, radius };
   };
