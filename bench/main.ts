@@ -3,6 +3,7 @@ import { editFrames } from './edit-frames';
 import { points } from './points';
 import { writeFileSync } from 'node:fs';
 import { coverage, outline, strokeBytes, wetInk } from './ink';
+import { inkingBySize } from './inking';
 import { line } from './line';
 import { editing } from './editing';
 import { firstLoad } from './load';
@@ -32,6 +33,7 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   'edit-frames': editFrames,
   points: () => Promise.resolve(points()),
   svg,
+  inking: inkingBySize,
   'sheet-open': sheetOpen,
   'sheet-size': sheetSize,
 };

@@ -38,7 +38,8 @@ export function median(values: number[]): number {
   return sorted[Math.floor(sorted.length / 2)];
 }
 
+/** By nearest rank. */
 export function percentile(values: number[], p: number): number {
   const sorted = [...values].sort((a, b) => a - b);
-  return sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * p))] ?? 0;
+  return sorted[Math.max(0, Math.ceil(sorted.length * p) - 1)] ?? 0;
 }

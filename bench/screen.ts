@@ -66,14 +66,18 @@ export async function openSheet(browser: Browser, url: string, sheet: string, vi
 export const logOf = (page: Page): Promise<ProbeLog> =>
   page.evaluate(() => (globalThis as unknown as { hushLog: ProbeLog }).hushLog);
 
-/** Replays a stroke at 240 samples a second through the browser's own input, from inside one timer. */
-async function replay(cdp: CDPSession, seed: number): Promise<void> {
+/** Replays a stroke at 240 samples a second through the browser's own input, from inside one timer. @param span where it lies. */
+export async function replay(
+  cdp: CDPSession,
+  seed: number,
+  span = { x: 420, y: 300, width: 440, height: 160 },
+): Promise<void> {
   const pen = { pointerType: 'pen' as const, button: 'left' as const, tiltX: 20, tiltY: 10 };
   const point = (i: number) => {
     const u = i / 480;
     return {
-      x: 420 + 440 * u + 60 * Math.sin(u * 11 + seed),
-      y: 300 + 160 * Math.sin(u * 7 + seed),
+      x: span.x + span.width * u + 0.13 * span.width * Math.sin(u * 11 + seed),
+      y: span.y + span.height * Math.sin(u * 7 + seed),
       force: 0.2 + 0.6 * Math.sin(Math.PI * u),
     };
   };

@@ -8,7 +8,7 @@ import { fillStrokes } from './many-strokes';
 import { figure, median, type Figure } from './report';
 import { logOf, openSheet, requestsOf, type ProbeLog } from './screen';
 
-const PAPER = { widthPx: 6000, heightPx: 6000, ppi: 600 };
+export const LARGE_PAPER = { widthPx: 6000, heightPx: 6000, ppi: 600 };
 const COUNTS = [0, 1000, 10000, 100000];
 const RUNS = 3;
 const MB = 1024 * 1024;
@@ -31,7 +31,7 @@ interface Cost {
 /** Opening, zooming and undoing on 0 to 100,000 strokes, 390x844 at 3, paper of 6000 x 6000. */
 export async function sheetSize(): Promise<Figure[]> {
   const server = new TestServer();
-  for (const count of COUNTS) await fillStrokes(server.data, count, PAPER);
+  for (const count of COUNTS) await fillStrokes(server.data, count, LARGE_PAPER);
   await server.start(0);
   const browser = await launch(['--enable-precise-memory-info']);
   const costs = new Map<number, Cost>();
@@ -116,7 +116,7 @@ async function sharpAfter(page: Page, act: () => Promise<unknown>): Promise<numb
  * From a key to the first frame in which the ink of the middle of the screen has changed, ms. The canvases are read only
  * once something was drawn: reading them at every frame would hold up what is measured.
  */
-async function changedAfter(page: Page, act: () => Promise<unknown>): Promise<number> {
+export async function changedAfter(page: Page, act: () => Promise<unknown>): Promise<number> {
   const changed = page.evaluate(`new Promise((done) => {
     const canvases = [...document.querySelectorAll('[data-testid=paper] canvas')];
     const small = document.createElement('canvas');
@@ -134,17 +134,21 @@ async function changedAfter(page: Page, act: () => Promise<unknown>): Promise<nu
         drawImage.call(ctx, c, c.width * 0.25, c.height * 0.3, c.width * 0.5, c.height * 0.12, 0, 0, 64, 64);
       return ctx.getImageData(0, 0, 64, 64).data.join();
     };
+    const end = (took) => {
+      CanvasRenderingContext2D.prototype.drawImage = drawImage;
+      done(took);
+    };
     const before = look();
     let began = 0;
-    addEventListener('keydown', ({ key }) => (began ||= key === 'z' ? performance.now() : 0), { capture: true });
+    addEventListener('keydown', ({ key }) => (began ||= key.toLowerCase() === 'z' ? performance.now() : 0), { capture: true });
     const tick = () => {
       const took = performance.now() - began;
-      if (began && isDrawn && look() !== before) return done(took);
+      if (began && isDrawn && look() !== before) return end(took);
       isDrawn = false;
       requestAnimationFrame(tick);
     };
     requestAnimationFrame(tick);
-    setTimeout(() => done(-1), 20000);
+    setTimeout(() => end(-1), 20000);
   })`);
   await page.waitForTimeout(300);
   await act();

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { decodeFrame } from '../contract/frame';
-import { FIRST_LAYER, type InkLayer, type ReferenceLayer, type RoughLayer, type Stroke } from '../core/sheet/entities';
+import { FIRST_LAYER, type InkableLayer, type ReferenceLayer, type Stroke } from '../core/sheet/entities';
 import { fittedPlacement } from '../core/sheet/placement';
 import { sheetPng } from '../core/formats/sheet-png';
 import { finish } from '../core/sheet/ink-store';
@@ -21,7 +21,7 @@ export async function fillDemo(store: Store, now: number): Promise<void> {
   const bytes = readFileSync(join(folder, 'photo.jpg'));
   const picture = await store.pictures.add(bytes, await preparePicture(bytes), now);
   const { body, parts } = decodeFrame(new Uint8Array(readFileSync(join(folder, 'ink.frame'))));
-  const { layers, strokes } = body as { layers: (InkLayer | RoughLayer)[]; strokes: Stroke[] };
+  const { layers, strokes } = body as { layers: InkableLayer[]; strokes: Stroke[] };
   store.sheets.act(
     { id: 'demo-create', kind: 'create', sheetId: SHEET, name: 'Heron at the jetty', paper: PAPER },
     now,

@@ -1,7 +1,10 @@
-import { IDENTITY } from '../core/geometry/matrix';
-import type { InkLayer, RoughLayer, Stroke } from '../core/sheet/entities';
+import { IDENTITY, scaling } from '../core/geometry/matrix';
+import type { InkableLayer, Stroke } from '../core/sheet/entities';
 import { encodeSamples } from '../core/stroke/codec';
-import { ENGINE, makePen, type PenKind } from '../core/stroke/pen';
+import { boxPath, ovalPath } from '../core/stroke/forms';
+import { encodePath, plainNode, type StrokePath } from '../core/stroke/path';
+import { ENGINE, makePen, type Pen, type PenKind } from '../core/stroke/pen';
+import { movedPath, smoothed } from '../core/stroke/pulls';
 import { SampleRecorder, type Samples } from '../core/stroke/samples';
 import { generateKeyBetween } from 'fractional-indexing';
 import { along, HERON, PLANKS, randomFrom, REEDS, type Curve } from './curves';
@@ -11,7 +14,7 @@ const K = 8 / 3;
 const SAMPLES_PER_SECOND = 160;
 
 export interface DemoInk {
-  layers: (InkLayer | RoughLayer)[];
+  layers: InkableLayer[];
   strokes: Stroke[];
   samples: Map<string, Uint8Array>;
 }
@@ -37,10 +40,11 @@ const swell =
   };
 const flick = (peak: number) => (u: number) => peak * (1 - u) ** 0.8 + 0.04;
 
-/** Inks the half-finished heron: rough first, then the bird, the jetty and the reeds at the left. */
+/** Inks the half-finished heron: rough first, washes under the lines, then the bird, the jetty and the reeds at the left. */
 export function makeInk(): DemoInk {
   const desk = new Desk();
   firstPass(desk);
+  shadows(desk);
   bird(desk);
   jettyAndReeds(desk);
   return desk.ink;
@@ -53,7 +57,7 @@ class Desk {
   private layerOrder: string | null = null;
   private layerId = '';
 
-  layer(id: string, kind: 'ink' | 'rough', name: string): void {
+  layer(id: string, kind: InkableLayer['kind'], name: string, more: Partial<InkableLayer> = {}): void {
     this.layerOrder = generateKeyBetween(this.layerOrder ?? 'a0', null);
     this.layerId = id;
     this.order = null;
@@ -66,14 +70,24 @@ class Desk {
       locked: false,
       opacity: 1,
       deleted: false,
-    });
+      ...more,
+    } as InkableLayer);
   }
 
   line(curve: Curve, touch: Touch): void {
     const { kind = 'dip', colour = '#000000', steady = 25, sizePx } = touch;
+    this.put(makePen(kind, sizePx, steady, true, 0.5), colour, encodeSamples(this.hand(curve, touch)));
+  }
+
+  /** A form, in units of the page. */
+  form(path: StrokePath, pen: Pen, colour = '#000000'): void {
+    this.put(pen, colour, encodePath(movedPath(path, scaling(K))));
+  }
+
+  private put(pen: Pen, colour: string, bytes: Uint8Array): void {
     const id = `${this.layerId}-${String(this.ink.strokes.length).padStart(4, '0')}`;
     this.order = generateKeyBetween(this.order, null);
-    const pen = makePen(kind, sizePx, steady, true, 0.5);
+    this.ink.samples.set(id, bytes);
     this.ink.strokes.push({
       id,
       layerId: this.layerId,
@@ -84,7 +98,6 @@ class Desk {
       engine: ENGINE,
       deleted: false,
     });
-    this.ink.samples.set(id, encodeSamples(this.hand(curve, touch)));
   }
 
   /** Moves the hand along the curve: slow at the ends, with a little tremor. */
@@ -303,8 +316,9 @@ function legs(desk: Desk): void {
     desk.line(HERON[key], { sizePx: 14, press: flick(0.85), speed: 260 });
 }
 
-/** Shadows beneath the lines: under the jetty, and the bird's. */
-function washes(desk: Desk): void {
+/** Beneath the lines: under the jetty, the bird's, and on the water. They darken what they lie on. */
+function shadows(desk: Desk): void {
+  desk.layer('shadows', 'colour', 'Shadows', { blend: 'multiply' });
   const wash: Touch = { sizePx: 92, kind: 'wash', colour: '#1f3a5f', press: swell(0.9, 0.5, 0.5), speed: 500 };
   const last = PLANKS[PLANKS.length - 1];
   desk.line(shifted(last, 0, 30), wash);
@@ -332,7 +346,6 @@ function washes(desk: Desk): void {
 function jettyAndReeds(desk: Desk): void {
   desk.layer('jetty', 'ink', 'Jetty and reeds');
   const { rnd } = desk;
-  washes(desk);
   PLANKS.forEach((plank, i) =>
     desk.line(plank, {
       sizePx: 8 + i * 3,
@@ -393,6 +406,7 @@ function jettyAndReeds(desk: Desk): void {
         { sizePx: 5, press: flick(0.6), speed: 300 },
       );
   }
+  mooring(desk);
   for (const reed of REEDS.filter((r) => r.curve[0][0] < 300)) {
     desk.line(reed.curve, { sizePx: 5 + reed.width * 1.8, kind: 'brush', press: flick(0.95), speed: 760, steady: 40 });
     desk.line(
@@ -423,4 +437,25 @@ function jettyAndReeds(desk: Desk): void {
       { sizePx: 6, press: swell(0.5, 0.35), speed: 800 },
     );
   }
+}
+
+/** A post at the jetty's end with the ferry's rope, the sun, and the panel's frame: forms, not the hand's own way. */
+function mooring(desk: Desk): void {
+  const fine = (sizePx: number): Pen => makePen('fineliner', sizePx, 0, false, 1);
+  desk.form(boxPath({ x: 782, y: 838 }, { x: 816, y: 986 }, false), { ...fine(9), fill: 'with' });
+  desk.form(ovalPath({ x: 778, y: 826 }, { x: 820, y: 848 }, false), fine(9));
+  const rope: Curve = [
+    [790, 868],
+    [720, 918],
+    [640, 924],
+    [560, 962],
+  ];
+  const pen = makePen('dip', 15, 0, false, 1);
+  for (const down of [0, 7])
+    desk.form(
+      smoothed({ closed: false, nodes: rope.map(([x, y]) => plainNode(x, y + down, 'auto', down ? 0.45 : 0.7)) }),
+      pen,
+    );
+  desk.form(ovalPath({ x: 628, y: 434 }, { x: 700, y: 506 }, true), fine(8));
+  desk.form(boxPath({ x: 22, y: 22 }, { x: 878, y: 1178 }, false), fine(16));
 }

@@ -51,7 +51,14 @@ export class KeptPixels {
     const after = given ? given.before : ++this.states;
     this.current = step && { id: step.id, before: this.state, after, tiles: new Map(), bytes: 0 };
     this.state = after;
+    // What takes it back, or does it again, keeps what is needed from now on: each of the last steps has its place.
+    if (given) this.forget(given);
     return given?.tiles;
+  }
+
+  private forget(kept: KeptStep): void {
+    this.steps.splice(this.steps.indexOf(kept), 1);
+    this.bytes -= kept.bytes;
   }
 
   /** What tiles would show if the artist took back, or did again, what is next: by key. */
@@ -74,6 +81,6 @@ export class KeptPixels {
     if (!current || current.bytes > this.limitBytes) return;
     this.steps.push(current);
     this.bytes += current.bytes;
-    while (this.steps.length > MOST_STEPS || this.bytes > this.limitBytes) this.bytes -= this.steps.shift()!.bytes;
+    while (this.steps.length > MOST_STEPS || this.bytes > this.limitBytes) this.forget(this.steps[0]);
   }
 }

@@ -43,24 +43,41 @@ describe('the pixels that steps covered', () => {
       kept.keep('a', showing(`${i}`));
       kept.end();
     }
-    const undone: (string | undefined)[] = [];
-    for (let i = 24; i >= 0; i--) {
-      undone.push(shownBy(kept.begin({ id: `u${i}`, undoes: `s${i}` })?.get('a')));
-      kept.end();
+    const backwards = (prefix: string, undoes: string, order: readonly number[]) =>
+      order.flatMap((i) => {
+        const what = shownBy(kept.begin({ id: `${prefix}${i}`, undoes: `${undoes}${i}` })?.get('a'));
+        kept.keep('a', showing(`${prefix}${i}`));
+        kept.end();
+        return what ?? [];
+      });
+    const down = Array.from({ length: 25 }, (_, i) => 24 - i);
+    // An undo keeps what a redo needs, in the place of the step that it takes back: no other is pushed out.
+    expect(backwards('u', 's', down)).toEqual(down.slice(0, 20).map(String));
+    const up = down.slice(0, 20).reverse();
+    expect(backwards('r', 'u', up.slice(1))).toEqual([]);
+    const again = new KeptPixels(1000 * TILE_BYTES);
+    for (let i = 0; i < 20; i++) {
+      again.begin({ id: `s${i}` });
+      again.keep('a', showing(`before ${i}`));
+      again.end();
     }
-    // Undos are steps as well, and push the oldest out.
-    expect(undone.filter((what) => what !== undefined)).toEqual([
-      '24',
-      '23',
-      '22',
-      '21',
-      '20',
-      '19',
-      '18',
-      '17',
-      '16',
-      '15',
-    ]);
+    const found: (string | undefined)[] = [];
+    for (let round = 0; round < 2; round++) {
+      const [from, to] = round ? ['r', 'v'] : ['s', 'u'];
+      for (let i = 19; i >= 0; i--) {
+        found.push(shownBy(again.begin({ id: `${to}${i}`, undoes: `${from}${i}` })?.get('a')));
+        again.keep('a', showing(`after ${i}`));
+        again.end();
+      }
+      for (let i = 0; i < 20; i++) {
+        found.push(shownBy(again.begin({ id: `r${i}`, undoes: `${to}${i}` })?.get('a')));
+        again.keep('a', showing(`before ${i}`));
+        again.end();
+      }
+    }
+    const [undone, redone] = [19, 0].map((from) => Array.from({ length: 20 }, (_, i) => Math.abs(from - i)));
+    const round = [...undone.map((i) => `before ${i}`), ...redone.map((i) => `after ${i}`)];
+    expect(found).toEqual([...round, ...round]);
 
     const small = new KeptPixels(3 * TILE_BYTES);
     small.begin({ id: 'large' });

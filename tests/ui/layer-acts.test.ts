@@ -92,7 +92,7 @@ describe('layers', () => {
       'One of them mixes with what is below, so merging would change the look. They are together in a group instead.',
     ]);
     await acts.mergeDown(named(session, 'Lines'));
-    expect(said[1].text).toBe('refused: There is nothing below to merge with, so nothing was merged.');
+    expect(said[1].text).toBe('refused: Nothing was merged. There is nothing right below to merge with.');
     await savedOn(session);
     expect(serverLayers().find((l) => l.name === 'Lines 2')).toMatchObject({ blend: 'multiply', deleted: false });
   });

@@ -42,13 +42,13 @@ const KEPT_APART: Record<KeptApart, string> = {
 };
 
 const MERGE_REFUSED: Record<Extract<Merge, { kind: 'refused' }>['because'], (name: string) => string> = {
-  single: () => 'There is nothing below to merge with',
-  apart: () => 'Only layers that lie right above each other can be merged',
-  picture: (name) => `${name} is a picture`,
-  group: (name) => `${name} is a group; take it apart first`,
-  kinds: () => 'Roughs are not sent and the others are; change their kind first',
-  locked: (name) => `${name} is locked; unlock it first`,
-  hidden: (name) => `${name} is hidden; show it first`,
+  single: () => 'There is nothing right below to merge with.',
+  apart: () => 'Only layers that lie right above each other can be merged.',
+  picture: (name) => `${name} is a picture.`,
+  group: (name) => `${name} is a group. Take it apart first.`,
+  kinds: () => 'Roughs are not sent, the others are. Make them of one kind first.',
+  locked: (name) => `${name} is locked. Unlock it first.`,
+  hidden: (name) => `${name} is hidden. Show it first.`,
 };
 
 /** What the artist does with the layers of the stack. */
@@ -178,7 +178,7 @@ export class LayerActs {
     await this.session.ready;
     const merge = mergeOf(this.model, ids);
     if (merge.kind === 'refused')
-      return this.refuse(`${MERGE_REFUSED[merge.because](merge.layer?.name ?? '')}, so nothing was merged.`);
+      return this.refuse(`Nothing was merged. ${MERGE_REFUSED[merge.because](merge.layer?.name ?? '')}`);
     const layers = this.layersOf(ids);
     if (merge.kind === 'merged') {
       if (isTooLarge(merge.changes)) return this.refuse(tooMany(lineCountOn(this.model, layers)));

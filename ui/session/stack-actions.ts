@@ -8,6 +8,7 @@ import {
   type ReferenceLayer,
   type SheetSettings,
 } from '../../core/sheet/entities';
+import { groupsOf } from '../../core/sheet/layer-tree';
 import { fieldChange } from '../../core/sheet/layer-changes';
 import { fittedPlacement, placementMatrix } from '../../core/sheet/placement';
 import { assign, type Change } from '../../core/sheet/steps';
@@ -58,6 +59,12 @@ export const hasFadedInk = (session: SheetSession): boolean => hasSent(session, 
 
 /** Whether some of it was erased softly. */
 export const hasSoftErasures = (session: SheetSession): boolean => hasSent(session, ({ fades }) => fades === true);
+
+/** Whether some of the layers that are sent, or groups around them, mix with what is below. */
+export const hasBlending = ({ model }: SheetSession): boolean =>
+  sentLayers(model).some((layer) =>
+    [layer, ...groupsOf(layer, model.layers)].some(({ blend }) => blend && blend !== 'normal'),
+  );
 
 function hasSent(session: SheetSession, suits: (pen: Pen) => boolean): boolean {
   const layers = sentLayers(session.model).map((l) => l.id);

@@ -9,7 +9,7 @@ import { ProgressCard } from '../../../../components/picture-progress';
 import { Words } from '../../../../components/text';
 import { download, fileNameFor } from '../../../../session/pick-file';
 import { useOpenSheet } from '../../../../session/session-context';
-import { hasFadedInk, hasSoftErasures, hasSentInk } from '../../../../session/stack-actions';
+import { hasBlending, hasFadedInk, hasSoftErasures, hasSentInk } from '../../../../session/stack-actions';
 import { noticeSlice } from '../../../../store/notice-slice';
 import { useAppDispatch, useAppSelector, type AppStore } from '../../../../store/store';
 import { OutOfReach, type FileTask } from '../../../../../workers/sheet-client';
@@ -40,9 +40,9 @@ export function SendTray() {
   }, [dispatch, ground]);
   // The ink alone is shown, as it is sent; the picture comes back with the next stop, or with a tap on peek.
   useEffect(() => {
-    const { peekKept } = store.getState().sheet.looking;
-    dispatch(sheetSlice.actions.look({ peekKept: true }));
-    return () => void dispatch(sheetSlice.actions.look({ peekKept }));
+    const { peekKept, solo } = store.getState().sheet.looking;
+    dispatch(sheetSlice.actions.look({ peekKept: true, solo: undefined }));
+    return () => void dispatch(sheetSlice.actions.look({ peekKept, solo }));
   }, [dispatch, store]);
   if (!card) return null;
 
@@ -73,7 +73,7 @@ export function SendTray() {
   const k = size === '2' && format === 'png' ? 2 : 1;
   const about = describe({ widthPx: card.widthPx * k, heightPx: card.heightPx * k, ppi: card.ppi * k });
   const sent = sentLayers(session.model).map((l) => l.name);
-  const left = stack.length - sent.length;
+  const left = stack.filter(({ kind }) => kind !== 'group').length - sent.length;
   const isEmpty = !hasSentInk(session);
   const layers = isEmpty
     ? 'Nothing is drawn on the layers that are sent, so there is no file to make. Ink something first, or show its layer.'
@@ -142,6 +142,12 @@ export function SendTray() {
             )}
             {format === 'svg' && !isEmpty && hasSoftErasures(session) && (
               <Words size={14}>What was erased softly goes as masks, which some programs leave out.</Words>
+            )}
+            {format === 'svg' && !isEmpty && hasBlending(session) && (
+              <Words size={14}>
+                Multiply and screen are written as on the web (mix-blend-mode); programs that do not know it lay such
+                layers plainly over what is below.
+              </Words>
             )}
           </View>
         </>

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { isInk, isInkable } from '../../../../../../core/sheet/entities';
+import { isLocked } from '../../../../../../core/sheet/layer-tree';
 import { pxToMm } from '../../../../../../core/sheet/paper';
 import { PEN_KINDS } from '../../../../../../core/stroke/pen';
 import { settingsFrom, type Restyle } from '../../../../../../core/stroke/restyle';
@@ -170,7 +171,8 @@ function ByNumbers({ picking }: { picking: Picking }) {
 
 function ToLayer({ picking, from }: { picking: Picking; from: string }) {
   const stack = useAppSelector((s) => s.sheet.stack);
-  const others = stack.filter((l) => isInkable(l) && !l.locked && l.id !== from);
+  const layers = new Map(stack.map((layer) => [layer.id, layer]));
+  const others = stack.filter((l) => isInkable(l) && !isLocked(l, layers) && l.id !== from);
   if (!others.length) return null;
   return (
     <View style={styles.group}>
