@@ -439,16 +439,16 @@ function jettyAndReeds(desk: Desk): void {
   }
 }
 
-/** A post at the jetty's end with the ferry's rope, the sun, and the panel's frame: forms, not the hand's own way. */
+/** A post at the jetty's end with the ferry's rope, and the sun: forms, not the hand's own way. */
 function mooring(desk: Desk): void {
   const fine = (sizePx: number): Pen => makePen('fineliner', sizePx, 0, false, 1);
   desk.form(boxPath({ x: 782, y: 838 }, { x: 816, y: 986 }, false), { ...fine(9), fill: 'with' });
   desk.form(ovalPath({ x: 778, y: 826 }, { x: 820, y: 848 }, false), fine(9));
   const rope: Curve = [
-    [790, 868],
-    [720, 918],
-    [640, 924],
-    [560, 962],
+    [812, 866],
+    [836, 892],
+    [866, 896],
+    [912, 868],
   ];
   const pen = makePen('dip', 15, 0, false, 1);
   for (const down of [0, 7])
@@ -457,5 +457,4 @@ function mooring(desk: Desk): void {
       pen,
     );
   desk.form(ovalPath({ x: 628, y: 434 }, { x: 700, y: 506 }, true), fine(8));
-  desk.form(boxPath({ x: 22, y: 22 }, { x: 878, y: 1178 }, false), fine(16));
 }

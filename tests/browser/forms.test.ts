@@ -1,3 +1,4 @@
+import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { curve, DESK, openPage, penStroke, PHONE, saved, testApp } from './harness';
 import { inkIn, inkOf, newSheet, sheetId, stepsReach, unfold, waitForTiles } from './sheet-driver';
@@ -62,6 +63,14 @@ describe.each([
     await page.mouse.move(x, y + 140);
     await page.mouse.down();
     for (let i = 0; i <= 30; i++) await page.mouse.move(x + 6 * i, y + 140 + 70 * Math.sin((Math.PI * i) / 30));
+    // What will be filled shows pale while the pen is down.
+    await page.waitForTimeout(100);
+    const middle = { x: x + 70, y: y + 155, width: 40, height: 20 };
+    const { channels } = await sharp(await page.screenshot({ clip: middle }))
+      .greyscale()
+      .stats();
+    // 40 % of black.
+    for (const shown of [channels[0].min, channels[0].max]) expect(Math.abs(shown - 153)).toBeLessThanOrEqual(2);
     await page.mouse.up();
     await stepsReach(page, 5);
     await waitForTiles(page);

@@ -1,12 +1,14 @@
 import 'fake-indexeddb/auto';
+import { nanoid } from 'nanoid';
+import { erasingChanges } from '../../core/sheet/erasing';
 import { putRows } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
 import { decodePath, encodePath } from '../../core/stroke/path';
-import { makePen } from '../../core/stroke/pen';
+import { ENGINE, makePen } from '../../core/stroke/pen';
 import { smoothed, straightPath } from '../../core/stroke/pulls';
 import { Bending } from '../../ui/session/bending';
 import type { SheetSession } from '../../ui/session/session';
-import { Browser, ink, inkOnServer, opened, savedOn, setUpWorld, world } from '../measures/devices';
+import { Browser, ink, inkOnServer, opened, savedOn, setUpWorld } from '../measures/devices';
 import { strokeEntity } from '../measures/sheets';
 import { handSamples } from '../measures/strokes';
 
@@ -131,7 +133,7 @@ describe('pulling a line', () => {
     expect(Math.abs((await widest(standing(session)[0].id)) - before)).toBeLessThan(0.6);
   });
 
-  it('makes few points of a line that was drawn by hand, and says why a cut one is not pulled', async () => {
+  it('makes few points of a line that was drawn by hand', async () => {
     const { session, said, bending } = await ready();
     await ink(session, 'hand');
     await bending.holdAt({ x: 70, y: 40 });
@@ -140,16 +142,46 @@ describe('pulling a line', () => {
     expect(standing(session)).toMatchObject([{ pen: { taperInPx: 0, taperOutPx: 0 } }]);
     await session.undo();
     expect(standing(session).map((s) => s.id)).toEqual(['hand']);
-    const part = strokeEntity('part', { stands: { samples: 'hand', of: 'hand', from: 0, to: 9 } });
-    await session.act('Cut', [
-      putRows('strokes', part),
-      { op: 'set', table: 'strokes', field: 'deleted', ids: ['hand'], before: [false], after: [true] },
-    ]);
-    bending.release();
-    await bending.holdAt({ x: 24, y: 40 });
-    expect(said).toEqual([expect.stringContaining('has been cut')]);
     await bending.holdAt({ x: 500, y: 400 });
-    expect(bending.nodes).toBeUndefined();
-    world.away = false;
+    expect([bending.nodes, said]).toEqual([undefined, []]);
+  });
+
+  it('pulls what is left of a cut line: it ends straight where it was cut, and stays erased', async () => {
+    const { session, bending } = await ready();
+    await ink(session, 'hand');
+    const bytes = encodeSamples(handSamples((u) => [70, 30 + 20 * u], { ms: 100 }));
+    const mark = { id: 'mark', layerId: 'lines', pen: makePen('fineliner', 10, 0, false, 1), engine: ENGINE };
+    const erased = await session.client.erased('lines', bytes, mark.pen);
+    const changes = erasingChanges(erased, mark, (id) => session.model.strokes.get(id), nanoid);
+    await session.act('Erase', changes, { parts: [['mark', bytes]] });
+    const wayOf = async (id: string) => [...(await session.client.shapeOf([id], 0, 1)).lines[0]];
+    const endOf = (way: number[]) => way.slice(-3);
+    const left = standing(session).find((s) => s.stands!.from === 0)!;
+    const before = await wayOf(left.id);
+    await bending.holdLine(left.id);
+    expect(bending.nodes!.length).toBeLessThan(8);
+    const [first] = bending.nodes!;
+    await pull(bending, [first.x, first.y], [first.x, first.y + 12]);
+    const made = standing(session).find((s) => s.id !== left.id && s.stands!.of === s.id)!;
+    expect(made.stands).toMatchObject({ samples: made.id, from: 0 });
+    endOf(await wayOf(made.id)).forEach((v, i) => expect(Math.abs(v - endOf(before)[i])).toBeLessThan(0.6));
+    const erases = [...session.model.erasures.values()].filter((e) => e.strokeIds.includes(made.id));
+    expect(erases).toHaveLength(1);
+    // Cut it is, and stays so when it is taken again: on this device, and on another.
+    await savedOn(session);
+    const other = await ready(new Browser('phone'));
+    for (const { bending: again, session: there } of [{ bending, session }, other]) {
+      await again.holdLine(made.id);
+      const count = again.nodes!.length;
+      again.chooseNext();
+      await again.nudge(0, 0);
+      const now = standing(there).find((s) => s.stands!.of === s.id)!;
+      expect([again.nodes!.length, now.stands!.from]).toEqual([count, 0]);
+      const samples = decodeSamples((await there.client.copiesOf([now.id]))[0].bytes);
+      expect(now.stands!.to).toBeLessThan(samples.count - 1);
+      await there.undo();
+    }
+    await session.undo();
+    expect(standing(session).map((s) => s.id)).toContain(left.id);
   });
 });

@@ -2,6 +2,7 @@ import { grow, intersection, isEmpty, outward, scaled, transformBox, type Box } 
 import { apply, compose, invert, lengthScale, scaling, type Matrix } from '../../core/geometry/matrix';
 import { gridMatrix, viewMatrix, type Size, type View } from '../../core/geometry/view';
 import { eachTile, TILE_APRON, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
+import type { Rgb } from '../../core/raster/pixels';
 import { placementMatrix } from '../../core/sheet/placement';
 import { runTileKey, type RunTile } from '../../workers/sheet-protocol';
 import { canvasesOf, type InkRun, type ReferenceRun, type Run } from './layer-runs';
@@ -444,6 +445,20 @@ export class PaperScreen {
       for (const area of inStrips(stroke.area))
         this.painter.layWet(ctx, wet, scaled(area, by), this.levelNow, this.toDevice());
     }
+  }
+
+  /** Shows what a way (paper px) encloses, pale, with the strokes that are {@link paintHeld}. */
+  paintEnclosed(way: Path2D, [r, g, b]: Rgb, held: readonly WetStroke[]): void {
+    const canvas = this.overlayCanvas();
+    if (held.length) this.paintHeld(held);
+    const ctx = canvas.getContext('2d')!;
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    if (!held.length) ctx.clearRect(0, 0, canvas.width, canvas.height);
+    ctx.setTransform(
+      ...(compose(scaling(this.ratio), viewMatrix(this.painted)) as [number, number, number, number, number, number]),
+    );
+    ctx.fillStyle = `rgb(${r},${g},${b})`;
+    ctx.fill(way, 'nonzero');
   }
 
   private overlayCanvas(): HTMLCanvasElement {

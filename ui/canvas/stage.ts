@@ -80,6 +80,8 @@ export class Stage {
   private held: HeldInk[] = [];
   private heldWet: WetStroke[] = [];
   private wet: (WetInk & { seen: number }) | undefined;
+  /** What the stroke under the nib encloses, where that will be ink: its way, paper px. */
+  private enclosed: Path2D | undefined;
   private guessing: ReturnType<typeof setTimeout> | undefined;
   private stack: Layer[] = [];
   private settings: SheetSettings;
@@ -255,6 +257,7 @@ export class Stage {
     if (this.viewDirty) this.showView();
     const stroke = new WetStroke(pen, parseColour(colour), this.screen.level, this.deviceScale);
     this.wet = { stroke, ...target, isPending: true, seen: 0 };
+    this.enclosed = pen.fill && target.layerId !== null ? new Path2D() : undefined;
     if (this.looking.over && !this.looking.inkOver) {
       this.looking.inkOver = true;
       this.refreshRuns();
@@ -265,6 +268,7 @@ export class Stage {
   extendStroke(points: readonly HandPoint[], guessed: readonly HandPoint[] = []): void {
     if (!this.wet) return;
     for (const point of points) this.wet.stroke.add(point);
+    for (const { x, y } of points) this.enclosed?.lineTo(x, y);
     this.wet.stroke.guess(guessed);
     this.askFrame();
     clearTimeout(this.guessing);
@@ -285,12 +289,16 @@ export class Stage {
     const { pen, colour, level } = wet.stroke;
     const stroke = new WetStroke(pen, colour, level, this.deviceScale);
     for (const point of points) stroke.add(point);
+    if (this.enclosed) this.enclosed = new Path2D();
+    for (const { x, y } of points) this.enclosed?.lineTo(x, y);
     this.replaceWet(stroke);
   }
 
   /** The stroke under the nib is this path, from its beginning. */
   redrawPath(path: StrokePath): void {
     if (!this.wet) return;
+    // Of a path what it encloses is wet ink itself.
+    this.hideEnclosed();
     const { pen, colour, level } = this.wet.stroke;
     this.replaceWet(new WetStroke(pen, colour, level, this.deviceScale, path));
   }
@@ -318,6 +326,7 @@ export class Stage {
     }
     this.wetFrame();
     this.wet = undefined;
+    this.hideEnclosed();
     const { stroke, layerId, erases } = wet;
     const area = stroke.paperArea;
     this.lastInk = area;
@@ -333,9 +342,15 @@ export class Stage {
   discardStroke(): void {
     const { wet } = this;
     this.wet = undefined;
+    this.hideEnclosed();
     if (!wet) return;
     if (wet.layerId === null) this.screen.paintHeld(this.heldWet);
     else this.screen.unpaintWet(wet.layerId, wet.stroke);
+  }
+
+  private hideEnclosed(): void {
+    if (this.enclosed) this.screen.paintHeld(this.heldWet);
+    this.enclosed = undefined;
   }
 
   /** Takes away what a finished stroke left on the screen (it was refused or came to nothing). */
@@ -374,6 +389,7 @@ export class Stage {
     const began = this.probe ? performance.now() : 0;
     const dirty = wet.stroke.frame(this.screen.sight);
     if (dirty.x1 > dirty.x0) this.screen.paintWet(wet, dirty);
+    if (this.enclosed) this.screen.paintEnclosed(this.enclosed, wet.stroke.colour, this.heldWet);
     if (this.probe?.wetFrame) this.probe.wetFrame(performance.now() - began, wet.stroke.count - wet.seen, 0);
     wet.seen = wet.stroke.count;
   }

@@ -30,6 +30,7 @@ import {
   type NodeChange,
 } from '../../core/stroke/pulls';
 import type { Spine } from '../../core/stroke/spine';
+import { cutEnds, isWhole, standingPart, standsCut, UNCUT, type CutEnds } from '../../core/stroke/cut-ends';
 import { SpineMaker } from '../../core/stroke/spine-maker';
 import { answered, pickableLayers } from './pickable';
 import type { SheetSession } from './session';
@@ -48,6 +49,8 @@ interface HeldLine {
   /** It is drawn with this. */
   pen: Pen;
   erasures: CopiedLine['erasures'];
+  /** Its ends that were cut: straight, not round. */
+  cut: CutEnds;
 }
 
 /** One pull: which node goes, and what the line would be. */
@@ -97,7 +100,7 @@ export class Bending {
   hold({ id, pen }: Stroke, path: StrokePath): void {
     this.chosen = undefined;
     this.known.clear();
-    this.take({ id, path, pen, erasures: [] });
+    this.take({ id, path, pen, erasures: [], cut: UNCUT });
   }
 
   /** Chooses the next node of the line in the hand, or the first. */
@@ -112,10 +115,6 @@ export class Bending {
   async holdLine(id: string): Promise<boolean> {
     const [copy] = await this.answer(() => this.session.client.copiesOf([id]), []);
     if (!copy) return false;
-    if (copy.stroke.stands) {
-      this.tell(CUT);
-      return true;
-    }
     this.chosen = undefined;
     this.known.clear();
     this.take(heldLine(copy));
@@ -260,7 +259,7 @@ export class Bending {
   /** The line goes on from its last node to its first, and is done. */
   async close(): Promise<void> {
     const { held } = this;
-    if (held) await this.keep(held, closedPath(held.path), 'Close line');
+    if (held) await this.keep({ ...held, cut: UNCUT }, closedPath(held.path), 'Close line');
     this.release();
   }
 
@@ -287,9 +286,11 @@ export class Bending {
     // What erased it lies where it did, though the line itself has no matrix now.
     const back = invert(stroke.matrix);
     const erasures = held.erasures.map((one) => ({ ...one, then: compose(one.then, back) }));
-    const { changes, parts } = replacementChanges(whole, { bytes: encodePath(path), erasures }, nanoid);
+    const bytes = encodePath(path);
+    const stands = standsCut(bytes, held.cut);
+    const { changes, parts } = replacementChanges(whole, { bytes, stands, erasures }, nanoid);
     const [[id]] = parts;
-    this.take({ id, path, pen: held.pen, erasures });
+    this.take({ ...held, id, path, erasures });
     await this.session.act(label, changes, { parts, leftover });
   }
 
@@ -310,8 +311,6 @@ export class Bending {
   }
 }
 
-const CUT = 'This line has been cut, so it cannot be pulled. Mend draws a part of it anew.';
-
 function widest({ data, count }: Spine): number {
   let most = 0;
   for (let at = 2; at < 3 * count; at += 3) most = Math.max(most, data[at]);
@@ -324,11 +323,14 @@ const FINE_PX = 0.1;
 
 /** A line with its nodes, as it lies on the paper. */
 function heldLine({ stroke, bytes, erasures }: CopiedLine): HeldLine {
-  const { id, matrix, engine, pen } = stroke;
-  if (isPath(bytes)) return { id, path: movedPath(decodePath(bytes), matrix), pen: movedPen(pen, matrix), erasures };
-  const { spine } = maker.measured(bytes, pen, engine, FINE_PX);
+  const { id, matrix, engine, pen, stands } = stroke;
+  const cut = cutEnds(bytes, stands);
+  if (isPath(bytes) && isWhole(bytes, stands))
+    return { id, path: movedPath(decodePath(bytes), matrix), pen: movedPen(pen, matrix), erasures, cut };
+  const measured = maker.measured(bytes, pen, engine, FINE_PX);
+  const spine = stands ? standingPart(measured, stands) : measured.spine;
   // A pencil that lay down was wider than its size.
   const sizePx = Math.max(pen.sizePx, 2 * widest(spine));
   const own = fittedPath(spine, sizePx);
-  return { id, path: movedPath(own, matrix), pen: movedPen({ ...untaperedPen(pen), sizePx }, matrix), erasures };
+  return { id, path: movedPath(own, matrix), pen: movedPen({ ...untaperedPen(pen), sizePx }, matrix), erasures, cut };
 }
