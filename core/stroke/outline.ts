@@ -129,6 +129,9 @@ const bend = (s: Float64Array, m: number, n: number, hand: 1 | -1): number =>
 const swing = (s: Float64Array, m: number, n: number): number =>
   ordered(s[m + 6] * s[n + 6] + s[m + 7] * s[n + 7], s[n + 7] * s[m + 6] - s[n + 6] * s[m + 7]);
 
+/** Whether the left (1) or right (-1) side is on the outside of the turn from segment m to n. */
+const turnsOut = (s: Float64Array, m: number, n: number, hand: 1 | -1): boolean => bend(s, m, n, hand) > swing(s, m, n);
+
 /** The point of disc i in the direction n. */
 function rim(d: Float64Array, i: number, nx: number, ny: number, path: Contours): void {
   const r = d[3 * i + 2];
@@ -165,13 +168,12 @@ function joint(
   const ny = side[n + k + 1];
   const r = d[3 * i + 2];
   const dot = mx * nx + my * ny;
-  const first = hand === 1 ? m : n;
-  const second = hand === 1 ? n : m;
-  const isOutside = bend(side, first, second, hand) > swing(side, first, second);
   // The tangents must meet within the first half of both: r tan(turn / 2) from where they touch the disc.
   const sqReach = 4 * r * r * (1 - dot);
   const meet = dot > 0 && sqReach <= side[m + 8] * (1 + dot) && sqReach <= side[n + 8] * (1 + dot);
-  if (meet && (!isOutside || (r * (1 - dot) < tolerance && dot > 0.8))) {
+  const isSlight = r * (1 - dot) < tolerance && dot > 0.8;
+  const isOutside = !(meet && isSlight) && turnsOut(side, hand === 1 ? m : n, hand === 1 ? n : m, hand);
+  if (meet && (isSlight || !isOutside)) {
     const out = r / (1 + dot);
     path.add(d[3 * i] + out * (mx + nx), d[3 * i + 1] + out * (my + ny));
     return;

@@ -274,6 +274,8 @@ export class PaperScreen {
     }
     for (const c of this.inkCanvases) this.paintTiles(c, c.run);
     if (this.overlay) this.shape(this.overlay);
+    // Layers whose blending alternates may need more canvases than there should be: then none is kept for scratch.
+    if (this.canvases.length > this.mostRuns) this.spare = undefined;
   }
 
   /** Puts a run's pixels where they belong now, in another canvas that takes the place of its own. */
