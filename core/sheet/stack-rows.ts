@@ -23,7 +23,7 @@ export function stackRows(branches: readonly Branch[], depth = 0, parent: string
 const isOpen = (layer: Layer): boolean => layer.kind === 'group' && !layer.folded;
 
 /** How many lines a row and what it holds take. */
-export function blockLength(rows: readonly StackRow[], at: number): number {
+function blockLength(rows: readonly StackRow[], at: number): number {
   let to = at + 1;
   while (to < rows.length && rows[to].depth > rows[at].depth) to++;
   return to - at;

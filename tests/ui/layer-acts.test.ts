@@ -159,8 +159,9 @@ describe('layers', () => {
     await acts.delete(['lines']);
     await acts.recolour(['lines'], '#ffffff');
     await acts.setKind(inkable(session, 'Lines'), 'rough');
+    await acts.twoPasses(inkable(session, 'Lines'));
     expect(said.map((s) => s.text)).toEqual(
-      ['deleted', 'coloured', 'changed'].map(
+      ['deleted', 'coloured', 'changed', 'changed'].map(
         (what) => `refused: Lines is locked, so nothing was ${what}. Unlock it first.`,
       ),
     );

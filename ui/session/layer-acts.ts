@@ -189,8 +189,9 @@ export class LayerActs {
   }
 
   /** Makes a layer the rough for a second pass: hushed, with a fresh ink layer above it. */
-  twoPasses(layer: InkableLayer): Promise<void> {
-    return this.act(`Second pass over ${layer.name}`, twoPassChanges(this.model, layer, newLayer(this.session, 'ink')));
+  async twoPasses(layer: InkableLayer): Promise<void> {
+    if (this.isRefused([layer], 'changed')) return;
+    await this.act(`Second pass over ${layer.name}`, twoPassChanges(this.model, layer, newLayer(this.session, 'ink')));
   }
 
   /** Gives all lines of layers a colour. */

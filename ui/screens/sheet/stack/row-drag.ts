@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { blockLength, dropSpot, type StackRow } from '../../../../core/sheet/stack-rows';
+import { dropSpot, type StackRow } from '../../../../core/sheet/stack-rows';
 import type { Spot } from '../../../../core/sheet/layer-changes';
 import type { Place } from '../../../components/use-drag';
 
@@ -16,7 +16,7 @@ export interface RowDrag {
 }
 
 interface Dragged {
-  from: number;
+  id: string;
   by: Place;
 }
 
@@ -34,34 +34,35 @@ export function useRowDrag(
 ): RowDrag {
   const [dragged, setDragged] = useState<Dragged>();
   const [pitch, setPitch] = useState(62);
-  const dropOf = ({ from, by }: Dragged) => {
-    const moving = movingWith(rows[from].layer.id);
-    return dropSpot(rows, from, Math.round(by.y / pitch), Math.round(by.x / indent), moving);
+  // Another device may have moved the row meanwhile, or taken it away.
+  const placeOf = (id: string) => rows.findIndex((row) => row.layer.id === id);
+  const dropOf = ({ id, by }: Dragged) => {
+    const from = placeOf(id);
+    if (from < 0) return undefined;
+    return { from, ...dropSpot(rows, from, Math.round(by.y / pitch), Math.round(by.x / indent), movingWith(id)) };
   };
-  const drop = dragged && rows[dragged.from] && dropOf(dragged);
+  const drop = dragged && dropOf(dragged);
   return {
     measure: setPitch,
     shiftOf: (row) => {
       if (!dragged || !drop) return { shiftX: 0, shiftY: 0, isDragged: false };
-      const { from, by } = dragged;
+      const { from, at, depth, length } = drop;
       const i = rows.indexOf(row);
-      if (i >= from && i < from + drop.length)
-        return { shiftX: (drop.depth - rows[from].depth) * indent, shiftY: by.y, isDragged: true };
+      if (i >= from && i < from + length)
+        return { shiftX: (depth - rows[from].depth) * indent, shiftY: dragged.by.y, isDragged: true };
       // The others make room.
-      const among = i < from ? i : i - drop.length;
-      const passes = among >= from && among < drop.at ? -1 : among < from && among >= drop.at ? 1 : 0;
-      return { shiftX: 0, shiftY: passes * blockLength(rows, from) * pitch, isDragged: false };
+      const among = i < from ? i : i - length;
+      const passes = among >= from && among < at ? -1 : among < from && among >= at ? 1 : 0;
+      return { shiftX: 0, shiftY: passes * length * pitch, isDragged: false };
     },
-    gripOf: (row) => {
-      const from = rows.indexOf(row);
-      return {
-        onDrag: (by) => setDragged(by && { from, by }),
-        onDrop: (by) => {
-          setDragged(undefined);
-          onMove(row.layer.id, dropOf({ from, by }).spot);
-        },
-        onStep: (side) => onStep(row.layer.id, side),
-      };
-    },
+    gripOf: ({ layer: { id } }) => ({
+      onDrag: (by) => setDragged(by && { id, by }),
+      onDrop: (by) => {
+        setDragged(undefined);
+        const place = dropOf({ id, by });
+        if (place) onMove(id, place.spot);
+      },
+      onStep: (side) => onStep(id, side),
+    }),
   };
 }
