@@ -20,6 +20,9 @@ import type { Change, Write } from './steps';
  */
 export type SpineUse = 'keep' | 'exact';
 
+/** What a stroke's box tells of it. */
+export type Verdict = 'in' | 'out' | 'unsure';
+
 /** New and changed strokes are looked through one by one until there are this many more; then they are indexed. */
 const LOOSE_LIMIT = 512;
 /** Strokes that are worked on at a time: between two parts samples may be brought, and others may have a turn. */
@@ -303,15 +306,39 @@ export class InkStore {
 
   /** Standing strokes of a layer that can touch `box` (paper px), first drawn first; some may lack their samples. */
   find(layerId: string, box: Box): StrokeRecord[] {
+    return this.inOrder(layerId, this.rowsIn(layerId, box), this.ownIn(box));
+  }
+
+  /**
+   * The same, told apart by their boxes alone: of most of very many no record is made.
+   * @returns the ids of those that are in, in no order, and the others that have to be looked at, first drawn first.
+   */
+  sift(layerId: string, area: Box, judge: (box: Box) => Verdict): { ids: string[]; unsure: StrokeRecord[] } {
+    const ids: string[] = [];
+    const rows = this.rowsIn(layerId, area).filter((row) => {
+      const verdict = judge(this.packed.boxAt(row));
+      if (verdict === 'in') ids.push(this.packed.idAt(row));
+      return verdict === 'unsure';
+    });
+    const own = this.ownIn(area).filter(({ stroke, box }) => {
+      if (stroke.layerId !== layerId || stroke.deleted) return false;
+      const verdict = judge(box);
+      if (verdict === 'in') ids.push(stroke.id);
+      return verdict === 'unsure';
+    });
+    return { ids, unsure: this.inOrder(layerId, rows, own) };
+  }
+
+  private rowsIn(layerId: string, box: Box): number[] {
     const layer = this.packed.layers.indexOf(layerId);
     const isHit = (row: number) =>
       !this.hidden[row] && this.packed.layerAt(row) === layer && !this.packed.isDeleted(row);
-    const rows = layer < 0 ? [] : (this.packedIndex?.search(box.x0, box.y0, box.x1, box.y1, isHit) ?? []);
+    return layer < 0 ? [] : (this.packedIndex?.search(box.x0, box.y0, box.x1, box.y1, isHit) ?? []);
+  }
+
+  private ownIn(box: Box): StrokeRecord[] {
     const own = (this.index?.search(box.x0, box.y0, box.x1, box.y1) ?? []).map((i) => this.indexed[i]);
-    return this.inOrder(layerId, rows, [
-      ...own.filter((r) => !r.isLoose),
-      ...this.loose.filter((r) => overlaps(r.box, box)),
-    ]);
+    return [...own.filter((r) => !r.isLoose), ...this.loose.filter((r) => overlaps(r.box, box))];
   }
 
   private inOrder(layerId: string, rows: readonly number[], own: readonly StrokeRecord[]): StrokeRecord[] {

@@ -4,7 +4,7 @@ import type { Matrix } from '../geometry/matrix';
 import { decodePlaces, decodeSamples } from '../stroke/codec';
 import { emptySamples, type Samples } from '../stroke/samples';
 import type { Erasure, Stroke } from './entities';
-import type { InkStore, Pause, StrokeRecord } from './ink-store';
+import type { InkStore, Pause, StrokeRecord, Verdict } from './ink-store';
 import { linesNear, type NearLine } from './lines-near';
 
 /** Records whose samples are asked for at once. */
@@ -16,20 +16,20 @@ const PART = 256;
  * would take ten times as long.
  */
 export function* linesIn(ink: InkStore, layerIds: readonly string[], loop: Loop): Generator<Pause, string[]> {
-  const picked: string[] = [];
+  const picked: string[][] = [];
   const samples = emptySamples();
+  const judge = (box: Box): Verdict => {
+    if (loop.crosses(box)) return 'unsure';
+    return loop.holds((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2) ? 'in' : 'out';
+  };
   for (const layerId of layerIds) {
-    const crossed: StrokeRecord[] = [];
-    for (const record of ink.find(layerId, loop.box)) {
-      const { box } = record;
-      if (loop.crosses(box)) crossed.push(record);
-      else if (loop.holds((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2)) picked.push(record.stroke.id);
-    }
-    for (let from = 0; from < crossed.length; from += PART)
-      for (const record of yield* ink.readable(crossed, from, from + PART))
-        if (partWithin(record, decodePlaces(record.bytes!, samples), loop) > 0.5) picked.push(record.stroke.id);
+    const { ids, unsure } = ink.sift(layerId, loop.box, judge);
+    for (let from = 0; from < unsure.length; from += PART)
+      for (const record of yield* ink.readable(unsure, from, from + PART))
+        if (partWithin(record, decodePlaces(record.bytes!, samples), loop) > 0.5) ids.push(record.stroke.id);
+    picked.push(ids);
   }
-  return picked;
+  return picked.flat();
 }
 
 /** A hand's way is looked at in at most so many places. */
