@@ -86,5 +86,10 @@ function croppedTo(bytes: Uint8Array, { from, to }: SampleRange): Uint8Array {
   for (const name of CHANNELS) cropped[name] = samples[name].slice(first, last + 1);
   const start = cropped.t[0];
   cropped.t = cropped.t.map((t) => t - start);
+  // What these are of a path is something else.
+  if (samples.isPath) {
+    cropped.altitude.fill(90);
+    cropped.azimuth.fill(0);
+  }
   return encodeSamples(cropped);
 }

@@ -1,6 +1,6 @@
 import { decodeSamples } from './codec';
 import { emptySamples } from './samples';
-import { spineFrom, type Spine } from './spine';
+import { OWN, Spine } from './spine';
 import type { MeasuredSpine, SampleRange } from './spine-maker';
 import { pointAt } from './spine-place';
 import { valueAt } from './value-at';
@@ -44,5 +44,16 @@ export function standingPart({ spine, samples }: MeasuredSpine, { from, to }: Sa
   const placeOf = (sample: number) => valueAt(samples, places, spine.count, sample);
   const [first, last] = [placeOf(from), placeOf(to)];
   const between = [...places].filter((place) => place > first && place < last);
-  return spineFrom([first, ...between, last].map((place) => pointAt(spine, place)));
+  const part = new Spine();
+  const { own } = spine;
+  if (own) part.ownAt = (place, into, at) => writeOwn(own, spine.count, place, into, at);
+  for (const place of [first, ...between, last]) part.push(...pointAt(spine, place), place);
+  return part;
+}
+
+/** What a place between two points has of its own. */
+function writeOwn(own: Float64Array, count: number, place: number, into: Float64Array, at: number): void {
+  const i = Math.min(count - 1, Math.floor(place));
+  const [p, q] = [OWN * i, OWN * Math.min(count - 1, i + 1)];
+  for (let k = 0; k < OWN; k++) into[at + k] = own[p + k] + (place - i) * (own[q + k] - own[p + k]);
 }

@@ -1,6 +1,6 @@
 import { fittedCubics, unit, type Direction, type FitRule, type PointRow } from './cubic-fit';
-import { plainNode, type NodeKind, type PathNode, type StrokePath } from './path';
-import type { Spine } from './spine';
+import { leanBetween, plainNode, type NodeKind, type NodeLean, type PathNode, type StrokePath } from './path';
+import { OWN, type Spine } from './spine';
 
 /** How far a fitted path may lie from its line, in place and in radius, paper px. */
 export const FIT_PX = 0.5;
@@ -13,16 +13,29 @@ const CORNER_PX = 2.5;
 /** Tangents are taken over this much of the line, px. */
 const TANGENT_PX = 3;
 
+/** How far strength, and the direction of a nib in degrees, may be off. */
+const STRENGTH_OFF = 0.05;
+const TURN_OFF_DEG = 4;
+
 interface Line extends PointRow {
   r: Float64Array;
+  /** Of a pen that leaned or turned. */
+  leans?: NodeLean[];
 }
 
 /** Near enough is as wide, too. */
 function ruleFor(line: Line): FitRule {
-  const { r } = line;
+  const { r, leans } = line;
+  const leanOff = (i: number, t: number, from: number, to: number): number => {
+    if (!leans) return 0;
+    const { strength, nibDeg } = leanBetween(leans[from], leans[to], t)!;
+    const turn = Math.abs(nibDeg - leans[i].nibDeg);
+    return Math.max(Math.abs(strength - leans[i].strength) / STRENGTH_OFF, Math.min(turn, 360 - turn) / TURN_OFF_DEG);
+  };
   return {
     nearPx: AIM_PX,
-    offAt: (i, t, from, to) => Math.abs(r[from] + t * (r[to] - r[from]) - r[i]) / AIM_RADIUS_PX,
+    offAt: (i, t, from, to) =>
+      Math.max(Math.abs(r[from] + t * (r[to] - r[from]) - r[i]) / AIM_RADIUS_PX, leanOff(i, t, from, to)),
     directionAt: (i, from, to, step) => tangentAt(line, i, from, to, step),
     passingAt: (i, from, to) => {
       const [ax, ay] = tangentAt(line, i, from, to, -1);
@@ -42,7 +55,10 @@ export function fittedPath(line: Spine, sizePx: number): StrokePath {
   const points = lineOf(line);
   const count = points.x.length;
   const width = (i: number) => Math.min(1, (2 * points.r[i]) / sizePx);
-  const node = (i: number, kind: NodeKind) => plainNode(points.x[i], points.y[i], kind, width(i));
+  const node = (i: number, kind: NodeKind): PathNode => ({
+    ...plainNode(points.x[i], points.y[i], kind, width(i)),
+    ...(points.leans ? { lean: points.leans[i] } : {}),
+  });
   if (count < 2) return { closed: false, nodes: [node(0, 'auto')] };
   const nodes: PathNode[] = [node(0, 'corner')];
   const stops = [...cornersOf(points), count - 1];
@@ -62,7 +78,7 @@ export function fittedPath(line: Spine, sizePx: number): StrokePath {
 }
 
 /** The line's points, without those that lie on each other. */
-function lineOf({ data, count }: Spine): Line {
+function lineOf({ data, count, own }: Spine): Line {
   const kept: number[] = [];
   for (let i = 0; i < count; i++) {
     const before = kept[kept.length - 1];
@@ -73,10 +89,16 @@ function lineOf({ data, count }: Spine): Line {
       kept.push(i);
   }
   const take = (c: number) => Float64Array.from(kept, (i) => data[3 * i + c]);
-  const line = { x: take(0), y: take(1), r: take(2), s: new Float64Array(kept.length) };
+  const line: Line = { x: take(0), y: take(1), r: take(2), s: new Float64Array(kept.length) };
+  if (own) line.leans = kept.map((i) => leanOf(own, i));
   for (let i = 1; i < kept.length; i++)
     line.s[i] = line.s[i - 1] + Math.hypot(line.x[i] - line.x[i - 1], line.y[i] - line.y[i - 1]);
   return line;
+}
+
+function leanOf(own: Float64Array, i: number): NodeLean {
+  const [ex, ey] = [own[OWN * i + OWN - 2], own[OWN * i + OWN - 1]];
+  return { strength: own[OWN * i], nibDeg: ((Math.atan2(ey, ex) * 180) / Math.PI + 360) % 360 };
 }
 
 /** The points at which a line turns sharply, without its ends. */

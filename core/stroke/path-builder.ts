@@ -1,10 +1,12 @@
-import { footprintOf, type Footprint } from './footprint';
+import { directionOf, footprintOf, type Footprint } from './footprint';
+import { usesLean } from './lean';
+import { FULL_STRENGTH, OWN_DIRECTION } from './path';
 import { MEASURED_PX, type Pen } from './pen';
 import { Simplifier, type PointSink } from './simplifier';
-import { Spine } from './spine';
+import { OWN, Spine } from './spine';
 import type { Builder } from './spine-builder';
 import { Tapers } from './tapers';
-import { valueAt } from './value-at';
+import { pieceAt, valueAt } from './value-at';
 
 const MAX_PIECES = 64;
 
@@ -17,6 +19,12 @@ export class PathBuilder implements Builder {
   private xs: number[] = [];
   private ys: number[] = [];
   private radii: number[] = [];
+  /** Of a pen that leaned or turned: strength, and direction in degrees. */
+  private strengths: number[] = [];
+  private directions: number[] = [];
+  private leans = false;
+  /** Whether its nodes say how the pen lay: of forms they do not. */
+  private isLeaning = false;
   private lengths = new Float64Array(0);
   private numbers = new Float64Array(0);
   private readonly tapers = new Tapers();
@@ -33,13 +41,21 @@ export class PathBuilder implements Builder {
     this.xs = [];
     this.ys = [];
     this.radii = [];
+    this.strengths = [];
+    this.directions = [];
+    this.leans = usesLean(pen);
+    this.isLeaning = false;
   }
 
-  /** Adds a place. @param width as a part of the pen's size. */
-  push(x: number, y: number, _tMs: number, width: number): void {
+  /** Adds a place. @param width as a part of the pen's size. @param strength, direction as `flattened` has them. */
+  push(x: number, y: number, _tMs: number, width: number, strength = FULL_STRENGTH, direction = OWN_DIRECTION): void {
     this.xs.push(x);
     this.ys.push(y);
     this.radii.push((this.pen.sizePx / 2) * width);
+    if (!this.leans) return;
+    this.isLeaning ||= direction !== OWN_DIRECTION;
+    this.strengths.push(strength / FULL_STRENGTH);
+    this.directions.push(direction === OWN_DIRECTION ? (this.pen.nibDeg ?? 0) : direction);
   }
 
   settle(): void {}
@@ -70,6 +86,7 @@ export class PathBuilder implements Builder {
   walk(line: PointSink, out: Spine): void {
     const { xs, ys, radii, lengths, tapers } = this;
     out.footprint = this.footprint;
+    if (this.isLeaning) out.ownAt = (place, into, at) => this.writeOwn(place, into, at);
     if (xs.length) line.add(xs[0], ys[0], tapers.tapered(radii[0], 0), out, 0);
     for (let i = 1; i < xs.length; i++) {
       const [from, to] = [lengths[i - 1], lengths[i]];
@@ -82,6 +99,22 @@ export class PathBuilder implements Builder {
         line.add(along(xs), along(ys), tapers.tapered(along(radii), s), out, s);
       }
     }
+  }
+
+  /** What the place `s` along the line has of its own. */
+  private writeOwn(s: number, into: Float64Array, at: number): void {
+    const { lengths, strengths, directions } = this;
+    const low = pieceAt(lengths, lengths.length, s);
+    const high = Math.min(low + 1, lengths.length - 1);
+    const step = lengths[high] - lengths[low];
+    const u = step > 0 ? Math.min(1, Math.max(0, (s - lengths[low]) / step)) : 0;
+    into[at] = strengths[low] + u * (strengths[high] - strengths[low]);
+    const [ax, ay] = directionOf(directions[low]);
+    const [bx, by] = directionOf(directions[high]);
+    const [x, y] = [ax + u * (bx - ax), ay + u * (by - ay)];
+    const length = Math.sqrt(x * x + y * y);
+    into[at + OWN - 2] = length > 0 ? x / length : ax;
+    into[at + OWN - 1] = length > 0 ? y / length : ay;
   }
 
   placeOf(sample: number): number {

@@ -19,6 +19,22 @@ export interface PathNode {
   outY: number;
   /** The line's width here as a part of the pen's size, 0 to 1. */
   width: number;
+  /** How a pen that leaned or turned lay here; absent: upright, in its own direction. */
+  lean?: NodeLean;
+}
+
+export interface NodeLean {
+  /** Of the ink, 0 to 1. */
+  strength: number;
+  /** Of a flat nib's width, clockwise from the right, 0 to 360. */
+  nibDeg: number;
+}
+
+/** What lies between two nodes of a line that leans, at the part `u` of the way: a nib turns the shorter way. */
+export function leanBetween(a: NodeLean | undefined, b: NodeLean | undefined, u: number): NodeLean | undefined {
+  if (!a || !b) return a ?? b;
+  const turn = ((((b.nibDeg - a.nibDeg + 180) % 360) + 360) % 360) - 180;
+  return { strength: a.strength + u * (b.strength - a.strength), nibDeg: (a.nibDeg + u * turn + 360) % 360 };
 }
 
 /** A node without handles. */
@@ -37,6 +53,10 @@ export interface StrokePath {
 /** The first byte of a packed path; that of packed samples is another. */
 export const PATH_VERSION = 2;
 export const MOST_NODES = 4096;
+/** What the second byte says. */
+const CLOSED = 1;
+const LEANING = 2;
+const STRENGTH_MAX = 127;
 /** Places are kept to 1/64 px. */
 const UNIT_LOG2 = 6;
 /** So far may the straight pieces of a path lie from its curve, paper px, and so long may they be. */
@@ -56,13 +76,20 @@ export function encodePath({ closed, nodes }: StrokePath): Uint8Array {
     throw new RangeError(`a path has 1 to ${MOST_NODES} nodes, not ${nodes.length}`);
   const out = new BitWriter();
   out.bits(PATH_VERSION, 8);
-  out.bits(closed ? 1 : 0, 8);
+  // Nodes that nothing is said of lie as the one before.
+  let lean = nodes.find((node) => node.lean)?.lean;
+  out.bits((closed ? CLOSED : 0) | (lean ? LEANING : 0), 8);
   out.varint(nodes.length);
   let [x, y] = [0, 0];
   const units = (v: number) => Math.round(v * 2 ** UNIT_LOG2);
   for (const node of nodes) {
     out.bits(NODE_KINDS.indexOf(node.kind), 2);
     out.bits(Math.round(Math.min(1, Math.max(0, node.width)) * PRESSURE_MAX), 10);
+    lean = node.lean ?? lean;
+    if (lean) {
+      out.bits(Math.round(Math.min(1, Math.max(0, lean.strength)) * STRENGTH_MAX), 7);
+      out.bits(((Math.round(lean.nibDeg) % 360) + 360) % 360, 9);
+    }
     const [nx, ny] = [units(node.x), units(node.y)];
     for (const v of [nx - x, ny - y, units(node.inX), units(node.inY), units(node.outX), units(node.outY)])
       out.varint(zigzag(v));
@@ -75,7 +102,9 @@ export function encodePath({ closed, nodes }: StrokePath): Uint8Array {
 export function decodePath(bytes: Uint8Array): StrokePath {
   const input = new BitReader(bytes);
   if (input.bits(8) !== PATH_VERSION) throw new RangeError('no path');
-  const closed = input.bits(8) === 1;
+  const flags = input.bits(8);
+  if (flags > (CLOSED | LEANING)) throw new RangeError('a path of a later kind');
+  const closed = (flags & CLOSED) !== 0;
   const count = input.varint();
   if (count < 1 || count > MOST_NODES) throw new RangeError(`impossible number of nodes ${count}`);
   const nodes: PathNode[] = [];
@@ -85,47 +114,64 @@ export function decodePath(bytes: Uint8Array): StrokePath {
     const kind = NODE_KINDS[input.bits(2)];
     if (!kind) throw new RangeError('impossible node');
     const width = input.bits(10) / PRESSURE_MAX;
+    const lean = flags & LEANING ? { strength: input.bits(7) / STRENGTH_MAX, nibDeg: input.bits(9) } : undefined;
+    if (lean && lean.nibDeg >= 360) throw new RangeError('impossible direction');
     x += read();
     y += read();
     const [inX, inY, outX, outY] = [read(), read(), read(), read()];
     if ([x, y, x + inX, y + inY, x + outX, y + outY].some((v) => Math.abs(v) > FARTHEST_PX))
       throw new RangeError('a node beyond every paper');
-    nodes.push({ x, y, kind, inX, inY, outX, outY, width });
+    nodes.push({ x, y, kind, inX, inY, outX, outY, width, ...(lean ? { lean } : {}) });
   }
   return { closed, nodes };
 }
 
+/** What altitude is in a hand's samples is the strength of the ink: this is all of it. */
+export const FULL_STRENGTH = 90;
+/** What azimuth is there is the direction of the nib: this is the pen's own. */
+export const OWN_DIRECTION = -1;
+
 /**
  * A path as samples: close enough for every size at which it is looked at. What pressure is in a hand's samples is the
- * width as a part of the pen's size. Only + - x / and sqrt, so that the bits agree everywhere.
+ * width as a part of the pen's size, and altitude and azimuth are strength and direction. Only + - x / and sqrt, so that the bits agree everywhere.
  * @param into filled, where given; its channels grow as needed.
  */
 export function flattened({ closed, nodes }: StrokePath, into: Samples): Samples {
   const points: number[] = [];
-  const add = (x: number, y: number, width: number) => points.push(x, y, width);
-  add(nodes[0].x, nodes[0].y, nodes[0].width);
+  const add = (x: number, y: number, width: number, lean?: NodeLean) =>
+    points.push(x, y, width, lean?.strength ?? 1, lean?.nibDeg ?? OWN_DIRECTION);
+  add(nodes[0].x, nodes[0].y, nodes[0].width, nodes[0].lean);
   const pairs = closed && nodes.length > 1 ? nodes.length : nodes.length - 1;
   const most = Math.min(MOST_PIECES, Math.floor(MOST_PLACES / Math.max(1, pairs)));
   for (let i = 0; i < pairs; i++) addCurve(nodes[i], nodes[(i + 1) % nodes.length], most, add);
-  const count = points.length / 3;
+  const count = points.length / POINT;
   into.unitLog2 = UNIT_LOG2;
   into.count = count;
   into.isPath = true;
   for (const name of ['x', 'y', 't', 'pressure', 'altitude', 'azimuth'] as const)
     if (into[name].length < count) into[name] = new Int32Array(count);
   for (let i = 0; i < count; i++) {
-    into.x[i] = Math.round(points[3 * i] * 2 ** UNIT_LOG2);
-    into.y[i] = Math.round(points[3 * i + 1] * 2 ** UNIT_LOG2);
+    const at = POINT * i;
+    into.x[i] = Math.round(points[at] * 2 ** UNIT_LOG2);
+    into.y[i] = Math.round(points[at + 1] * 2 ** UNIT_LOG2);
     into.t[i] = 16 * i;
-    into.pressure[i] = Math.round(points[3 * i + 2] * PRESSURE_MAX);
+    into.pressure[i] = Math.round(points[at + 2] * PRESSURE_MAX);
+    into.altitude[i] = Math.round(points[at + 3] * FULL_STRENGTH);
+    into.azimuth[i] = points[at + 4] < 0 ? OWN_DIRECTION : Math.round(points[at + 4]) % 360;
   }
-  into.altitude.fill(90, 0, count);
-  into.azimuth.fill(0, 0, count);
   return into;
 }
 
+/** Values of a place of a flattened path. */
+const POINT = 5;
+
 /** @param most into how many straight pieces at most. */
-function addCurve(a: PathNode, b: PathNode, most: number, add: (x: number, y: number, width: number) => void): void {
+function addCurve(
+  a: PathNode,
+  b: PathNode,
+  most: number,
+  add: (x: number, y: number, width: number, lean?: NodeLean) => void,
+): void {
   const [x1, y1, x2, y2] = [a.x + a.outX, a.y + a.outY, b.x + b.inX, b.y + b.inY];
   // How far a curve leaves its chords is bounded by its second differences (Wang 1984).
   const d1 = length(a.x - 2 * x1 + x2, a.y - 2 * y1 + y2);
@@ -140,6 +186,7 @@ function addCurve(a: PathNode, b: PathNode, most: number, add: (x: number, y: nu
       isEnd ? b.x : cubicAt(a.x, x1, x2, b.x, u),
       isEnd ? b.y : cubicAt(a.y, y1, y2, b.y, u),
       a.width + u * (b.width - a.width),
+      leanBetween(a.lean, b.lean, u),
     );
   }
 }

@@ -1,7 +1,7 @@
 import { apply, lengthScale, type Matrix } from '../geometry/matrix';
 import { cubicAt } from './cubic';
 import type { Pen } from './pen';
-import { plainNode, type NodeKind, type PathNode, type StrokePath } from './path';
+import { leanBetween, plainNode, type NodeKind, type PathNode, type StrokePath } from './path';
 
 type Place = { x: number; y: number };
 
@@ -106,6 +106,7 @@ export function withNode({ closed, nodes }: StrokePath, { after, u }: OnPath): {
   const made: PathNode = {
     ...plainNode(x, y, 'auto', a.width + u * (b.width - a.width)),
     ...{ inX: r0[0] - x, inY: r0[1] - y, outX: r1[0] - x, outY: r1[1] - y },
+    ...(a.lean ? { lean: leanBetween(a.lean, b.lean, u) } : {}),
   };
   const out = [...nodes];
   out[after] = { ...a, outX: q0[0] - a.x, outY: q0[1] - a.y };
@@ -186,9 +187,17 @@ export function movedPath({ closed, nodes }: StrokePath, matrix: Matrix): Stroke
       const [x, y] = apply(matrix, one.x, one.y);
       const [inX, inY] = turned(one.inX, one.inY);
       const [outX, outY] = turned(one.outX, one.outY);
-      return { ...one, x, y, inX, inY, outX, outY };
+      const lean = one.lean && { ...one.lean, nibDeg: turnedDeg(one.lean.nibDeg, matrix) };
+      return { ...one, x, y, inX, inY, outX, outY, ...(lean ? { lean } : {}) };
     }),
   };
+}
+
+/** Where a matrix turns a direction, degrees clockwise from the right, 0 to 360. */
+function turnedDeg(deg: number, [a, b, c, d]: Matrix): number {
+  const angle = (deg * Math.PI) / 180;
+  const [x, y] = [a * Math.cos(angle) + c * Math.sin(angle), b * Math.cos(angle) + d * Math.sin(angle)];
+  return (Math.round(((Math.atan2(y, x) * 180) / Math.PI + 360) * 1e6) / 1e6) % 360;
 }
 
 /** The pen of a line whose widths, tapers and all, its nodes say. */
@@ -205,6 +214,8 @@ export function movedPen(pen: Pen, matrix: Matrix): Pen {
     taperInPx: pen.taperInPx * k,
     taperOutPx: pen.taperOutPx * k,
     handScale: pen.handScale / k,
+    // A flat nib has no front.
+    ...(pen.flat === undefined ? {} : { nibDeg: turnedDeg(pen.nibDeg ?? 0, matrix) % 180 }),
   };
 }
 

@@ -353,6 +353,10 @@ describe('every change of a layer', () => {
     await page.getByRole('button', { name: 'Show Layer 3' }).click();
     await agree('shown');
     await page.getByRole('button', { name: 'Delete Layer 2' }).click();
+    // What is said of it lies over the paper.
+    const away = page.getByRole('button', { name: 'Put this message away' });
+    await page.getByText(/^Layer 2, with .* deleted\.$/).waitFor();
+    while (await away.count()) await away.first().click();
     await agree('deleted');
     await page.keyboard.press('Control+z');
     await agree('back');

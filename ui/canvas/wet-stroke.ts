@@ -91,7 +91,7 @@ export class WetStroke {
     const samples = flattened(path, emptySamples());
     for (let i = 0; i < samples.count; i++) {
       const { x, y, tMs, pressure } = handPointAt(samples, i);
-      builder.push(x, y, tMs, pressure);
+      builder.push(x, y, tMs, pressure, samples.altitude[i], samples.azimuth[i]);
     }
     this.count = samples.count;
   }
