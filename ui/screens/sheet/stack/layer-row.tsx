@@ -203,7 +203,7 @@ const styles = StyleSheet.create({
   row: { borderWidth: 1, borderRadius: RADIUS, paddingHorizontal: 6 },
   lifted: { zIndex: 1, opacity: 0.92 },
   away: { opacity: 0.4 },
-  line: { flexDirection: 'row', alignItems: 'center', gap: 8 },
+  line: { flexDirection: 'row', alignItems: 'center', gap: 2 },
   face: { flex: 1, flexDirection: 'row', alignItems: 'center', gap: 8, minHeight: TOUCH + 8 },
   words: { flex: 1 },
   name: { overflowWrap: 'anywhere' } as object,
