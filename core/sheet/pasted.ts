@@ -1,7 +1,4 @@
 import { compose, type Matrix } from '../geometry/matrix';
-import { decodeSamples, encodeSamples } from '../stroke/codec';
-import { CHANNELS, type Samples } from '../stroke/samples';
-import type { SampleRange } from '../stroke/spine-maker';
 import type { Erasure, Stroke } from './entities';
 import { grouped } from './grouped';
 import type { CopiedLine } from './picking';
@@ -30,7 +27,7 @@ export interface Pasted {
 /**
  * Puts down copies of lines with all that erases them. Each is a line of its own: what is erased of it later is not
  * erased of the one that it was copied from. Copies of a group are a group of their own. On another sheet a part of a
- * severed line becomes a line of the samples that it stands on.
+ * severed line brings all samples of that line, and stands on the same of them: it looks as it did.
  */
 export function pasted(copies: readonly CopiedLine[], landing: Landing): Pasted {
   const { layerOf, ordersOn, moved, isSameSheet, newId } = landing;
@@ -54,10 +51,10 @@ export function pasted(copies: readonly CopiedLine[], landing: Landing): Pasted 
         layerId,
         order: orders[i],
         matrix: compose(moved, line.stroke.matrix),
-        ...(keepsPart ? { stands } : {}),
+        ...(stands ? { stands: keepsPart ? stands : { ...stands, samples: id, of: id } } : {}),
         ...(group ? { group: groupOf(group) } : {}),
       });
-      if (!keepsPart) parts.push([id, stands ? croppedTo(line.bytes, stands) : line.bytes]);
+      if (!keepsPart) parts.push([id, line.bytes]);
       for (const { erasure, bytes, then } of line.erasures) {
         // What erases the line that a part comes from erases the part as well, here, too.
         if (keepsPart && !erasure.strokeIds.includes(line.stroke.id)) continue;
@@ -75,21 +72,4 @@ export function pasted(copies: readonly CopiedLine[], landing: Landing): Pasted 
   const changes: Change[] = [putRows('strokes', ...strokes)];
   if (erasures.size) changes.push(putRows('erasures', ...erasures.values()));
   return { changes, parts, ids: strokes.map((s) => s.id) };
-}
-
-/** The samples of a range, as far as they are whole ones. */
-function croppedTo(bytes: Uint8Array, { from, to }: SampleRange): Uint8Array {
-  const samples = decodeSamples(bytes);
-  const first = Math.min(samples.count - 1, Math.max(0, Math.floor(from)));
-  const last = Math.max(first, Math.min(samples.count - 1, Math.ceil(to)));
-  const cropped = { ...samples, count: last - first + 1 } as Samples;
-  for (const name of CHANNELS) cropped[name] = samples[name].slice(first, last + 1);
-  const start = cropped.t[0];
-  cropped.t = cropped.t.map((t) => t - start);
-  // What these are of a path is something else.
-  if (samples.isPath) {
-    cropped.altitude.fill(90);
-    cropped.azimuth.fill(0);
-  }
-  return encodeSamples(cropped);
 }

@@ -10,6 +10,7 @@ import { pasted } from '../../core/sheet/pasted';
 import { isTooLarge } from '../../core/sheet/step-size';
 import type { Assign } from '../../core/sheet/steps';
 import { copiesOf, linesIn, shapeOf } from '../../core/sheet/picking';
+import { boxPath } from '../../core/stroke/forms';
 import { makePen, PEN_KINDS, settingsOf } from '../../core/stroke/pen';
 import { restyled, settingsFrom } from '../../core/stroke/restyle';
 import { handSamples } from '../measures/strokes';
@@ -116,19 +117,28 @@ describe('copies', () => {
     expect(pixels(sheet).equals(alone)).toBe(true);
   });
 
-  it('are whole lines on another sheet, parts of severed ones too', () => {
-    const from = new TestSheet();
-    from.ink1(line(20, 100, 220, 100), even);
-    from.erase(line(120, 60, 120, 160), 16);
-    const ids = [...from.model.strokes.values()].filter((s) => !s.deleted).map((s) => s.id);
-    const to = new TestSheet();
-    const made = pasted(finish(copiesOf(from.ink, ids)), landing(to, 0, false));
-    to.put(made.changes, made.parts);
-    expect([...to.model.strokes.values()].map((s) => s.stands)).toEqual([undefined, undefined]);
-    const [a, b] = [pixels(from), pixels(to)];
-    const far = a.filter((v, i) => i % 4 === 3 && Math.abs(v - b[i]) > 40).length;
-    expect(far).toBe(0);
-  });
+  it.each<[string, (sheet: TestSheet) => void]>([
+    ['an even line', (sheet) => sheet.ink1(line(20, 100, 220, 100), even)],
+    ['a line with tapers', (sheet) => sheet.ink1(line(20, 100, 220, 100), makePen('brush', 16, 40, true, 1))],
+    [
+      'a form',
+      (sheet) => sheet.path(boxPath({ x: 30, y: 80 }, { x: 210, y: 130 }, false), makePen('dip', 12, 50, true, 1)),
+    ],
+  ])(
+    'look the same on another sheet, and are lines of their own there, parts of severed ones too: %s',
+    (_name, ink) => {
+      const from = new TestSheet();
+      ink(from);
+      from.erase(line(120, 60, 120, 160), 16);
+      const ids = [...from.model.strokes.values()].filter((s) => !s.deleted).map((s) => s.id);
+      expect(ids.length).toBeGreaterThan(1);
+      const to = new TestSheet();
+      const made = pasted(finish(copiesOf(from.ink, ids)), landing(to, 0, false));
+      to.put(made.changes, made.parts);
+      for (const { id, stands } of to.model.strokes.values()) expect(stands).toMatchObject({ samples: id, of: id });
+      expect(pixels(to).equals(pixels(from))).toBe(true);
+    },
+  );
 
   it('lie above all others, or below, in their order', () => {
     const above = ordersAbove(['a5', 'a1'], 3);
