@@ -11,7 +11,7 @@ import {
   type Stroke,
 } from './entities';
 import { grouped } from './grouped';
-import { isLocked, isVisible, withHeld, type Branch } from './layer-tree';
+import { branchOf, groupsOf, isLocked, isVisible, withHeld, type Branch } from './layer-tree';
 import { ordersAbove, ordersForMove } from './orders';
 import type { SheetModel } from './sheet-model';
 import { assign, putRows, type Assign, type Change } from './steps';
@@ -24,34 +24,23 @@ export interface Spot {
   index: number;
 }
 
-const branchesIn = (model: SheetModel, parent: string | null): Branch[] => {
-  if (parent === null) return model.tree();
-  const find = (branches: readonly Branch[]): Branch[] | undefined => {
-    for (const { layer, children } of branches) {
-      const found = layer.id === parent ? children : find(children);
-      if (found) return found;
-    }
-    return undefined;
-  };
-  return find(model.tree()) ?? [];
-};
-
 /** What lies in a group, or in none, bottom first. */
-export const layersIn = (model: SheetModel, parent: string | null): Layer[] =>
-  branchesIn(model, parent).map(({ layer }) => layer);
+export function layersIn(model: SheetModel, parent: string | null): Layer[] {
+  const tree = model.tree();
+  return (parent === null ? tree : (branchOf(parent, tree)?.children ?? [])).map(({ layer }) => layer);
+}
 
 /** Where a layer lies. */
 export function spotOf(model: SheetModel, id: string): Spot {
-  const inBranches = (branches: readonly Branch[], parent: string | null): Spot | undefined => {
-    const index = branches.findIndex(({ layer }) => layer.id === id);
-    if (index >= 0) return { parent, index };
-    for (const { layer, children } of branches) {
-      const found = inBranches(children, layer.id);
-      if (found) return found;
-    }
-    return undefined;
+  const layer = model.layers.get(id);
+  const parent = (layer && groupsOf(layer, model.layers)[0]?.id) ?? null;
+  return {
+    parent,
+    index: Math.max(
+      0,
+      layersIn(model, parent).findIndex((one) => one.id === id),
+    ),
   };
-  return inBranches(model.tree(), null) ?? { parent: null, index: 0 };
 }
 
 /** Those of the layers that no other of them holds, bottom first. */
@@ -63,8 +52,10 @@ function outermost(model: SheetModel, ids: readonly string[]): Layer[] {
 }
 
 /** Layers and all that they hold, bottom first. */
-export const allHeld = (model: SheetModel, ids: readonly string[]): Layer[] =>
-  outermost(model, ids).flatMap(({ id }) => withHeld(id, model.tree()));
+export function allHeld(model: SheetModel, ids: readonly string[]): Layer[] {
+  const tree = model.tree();
+  return outermost(model, ids).flatMap(({ id }) => withHeld(id, tree));
+}
 
 /** One field of layers, of those that do not hold the value yet. */
 export function fieldChange<F extends keyof GroupLayer & string>(
@@ -89,22 +80,24 @@ export function moveChanges(model: SheetModel, ids: readonly string[], { parent,
   const at = Math.min(others.length, Math.max(0, index));
   const after = [...others.slice(0, at), ...moving, ...others.slice(at)];
   if (after.length === there.length && after.every((layer, i) => layer === there[i])) return [];
-  return [...fieldChange(moving, 'parent', () => parent), ...placesChange(model, others, movingIds, at)];
+  return [...fieldChange(moving, 'parent', () => parent), ...placesFor(model, others, movingIds, at).changes];
 }
 
-function placesChange(model: SheetModel, others: readonly Layer[], ids: readonly string[], at: number): Assign[] {
+/** The places that put layers at one among others, and the change of those that are there already. */
+function placesFor(model: SheetModel, others: readonly Layer[], ids: readonly string[], at: number) {
   const places = new Map(ordersForMove(others, ids, at).map(({ id, order }) => [id, order]));
-  const layers = [...places.keys()].flatMap((id) => model.layers.get(id) ?? []);
-  return fieldChange(layers, 'order', ({ id }) => places.get(id)!);
+  const known = [...places.keys()].flatMap((id) => model.layers.get(id) ?? []);
+  return { places, changes: fieldChange(known, 'order', ({ id }) => places.get(id)!) };
 }
 
 /** Puts new layers at a place of the stack, one above the other. */
 export function putAt(model: SheetModel, layers: readonly Layer[], { parent, index }: Spot): Change[] {
   const ids = layers.map(({ id }) => id);
-  const places = new Map(ordersForMove(layersIn(model, parent), ids, index).map(({ id, order }) => [id, order]));
-  const moved = [...places.keys()].flatMap((id) => model.layers.get(id) ?? []);
-  const rows = layers.map((layer) => ({ ...layer, order: places.get(layer.id)!, parent }));
-  return [putRows('layers', ...rows), ...fieldChange(moved, 'order', ({ id }) => places.get(id)!)];
+  const { places, changes } = placesFor(model, layersIn(model, parent), ids, index);
+  return [
+    putRows('layers', ...layers.map((layer) => ({ ...layer, order: places.get(layer.id)!, parent }))),
+    ...changes,
+  ];
 }
 
 /** Puts layers into a new group, which takes the place of the topmost of them. */
@@ -128,7 +121,7 @@ export function ungroupChanges(model: SheetModel, group: GroupLayer): Change[] {
   const others = layersIn(model, parent).filter((layer) => layer !== group);
   const ids = members.map(({ id }) => id);
   return [
-    ...(members.length ? placesChange(model, others, ids, index) : []),
+    ...(members.length ? placesFor(model, others, ids, index).changes : []),
     ...fieldChange(members, 'parent', () => parent),
     assign('layers', group, 'deleted', true),
   ];

@@ -42,14 +42,19 @@ export function groupsOf(layer: Layer, layers: LayersById): GroupLayer[] {
 export const layersOf = (branches: readonly Branch[]): Layer[] =>
   branches.flatMap(({ layer, children }) => [...layersOf(children), layer]);
 
+/** A layer's branch, wherever it lies. */
+export function branchOf(id: string, branches: readonly Branch[]): Branch | undefined {
+  for (const branch of branches) {
+    const found = branch.layer.id === id ? branch : branchOf(id, branch.children);
+    if (found) return found;
+  }
+  return undefined;
+}
+
 /** A layer and all that it holds, bottom first. */
 export function withHeld(id: string, branches: readonly Branch[]): Layer[] {
-  for (const branch of branches) {
-    if (branch.layer.id === id) return layersOf([branch]);
-    const found = withHeld(id, branch.children);
-    if (found.length) return found;
-  }
-  return [];
+  const branch = branchOf(id, branches);
+  return branch ? layersOf([branch]) : [];
 }
 
 /** Whether neither a layer nor a group that holds it is hidden. */

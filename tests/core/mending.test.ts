@@ -57,6 +57,21 @@ function sharpest(way: Float32Array): number {
   return (most * 180) / Math.PI;
 }
 
+/** Snips what lies to the right of a thin line across the one at y = 160. */
+function snipRightEnd(sheet: TestSheet): void {
+  sheet.ink1(
+    handSamples((u) => [230, 100 + 120 * u], { ms: 300, tremorPx: 0 }),
+    makePen('fineliner', 2, 0, true, 1),
+  );
+  const snips = finish(snipsAlong(sheet.ink, ['lines'], ['lines'], Float64Array.of(270, 160), 4));
+  const { changes, parts } = snippingChanges(
+    snips,
+    (id) => sheet.model.strokes.get(id),
+    () => `p${ids++}`,
+  );
+  sheet.put(changes, parts);
+}
+
 describe('mending', () => {
   it.each([false, true])('takes the new way and keeps all else as it was; drawn backwards: %s', (backwards) => {
     const sheet = new TestSheet();
@@ -156,17 +171,7 @@ describe('mending', () => {
   it('mends parts: their cut ends stay cut where they are kept', () => {
     const sheet = new TestSheet();
     sheet.ink1(across(), makePen('fineliner', 16, 20, true, 1));
-    sheet.ink1(
-      handSamples((u) => [230, 100 + 120 * u], { ms: 300, tremorPx: 0 }),
-      makePen('fineliner', 2, 0, true, 1),
-    );
-    const snips = finish(snipsAlong(sheet.ink, ['lines'], ['lines'], Float64Array.of(270, 160), 4));
-    const { changes, parts } = snippingChanges(
-      snips,
-      (id) => sheet.model.strokes.get(id),
-      () => `p${ids++}`,
-    );
-    sheet.put(changes, parts);
+    snipRightEnd(sheet);
     const before = alphaOf(sheet);
     expect(at(before, 234, 160)).toBe(0);
     const mended = mend(sheet, swing(90, 160, 170, 160, 30))!;
@@ -246,17 +251,7 @@ describe('mending', () => {
   it('of a path that was cut keeps the cut end where it was', () => {
     const sheet = new TestSheet();
     sheet.path(smoothed(straightPath({ x: 30, y: 160 }, { x: 290, y: 160 })), makePen('fineliner', 16, 0, false, 1));
-    sheet.ink1(
-      handSamples((u) => [230, 100 + 120 * u], { ms: 300, tremorPx: 0 }),
-      makePen('fineliner', 2, 0, true, 1),
-    );
-    const snips = finish(snipsAlong(sheet.ink, ['lines'], ['lines'], Float64Array.of(270, 160), 4));
-    const { changes, parts } = snippingChanges(
-      snips,
-      (id) => sheet.model.strokes.get(id),
-      () => `q${ids++}`,
-    );
-    sheet.put(changes, parts);
+    snipRightEnd(sheet);
     const before = alphaOf(sheet);
     expect(mend(sheet, swing(90, 160, 170, 160, 30))!.stands).toBeDefined();
     const after = alphaOf(sheet);
