@@ -8,7 +8,7 @@ import Lock from 'lucide-react-native/icons/lock';
 import LockOpen from 'lucide-react-native/icons/lock-open';
 import Trash from 'lucide-react-native/icons/trash';
 import type { Layer } from '../../../../core/sheet/entities';
-import { IconButton } from '../../../components/button';
+import { IconButton, type Icon } from '../../../components/button';
 import { useOpenSheet } from '../../../session/session-context';
 import { setLocked, setVisible } from '../../../session/stack-actions';
 
@@ -21,56 +21,40 @@ export function SeveralBar({ picked, onDone }: { picked: readonly Layer[]; onDon
   const what = picked.length === 1 ? '1 layer' : `${picked.length} layers`;
   const after = (act: Promise<void>) => void act.then(onDone);
   const none = picked.length === 0;
+  const buttons: { caption: string; icon: Icon; of?: string; isOff?: boolean; does(): void }[] = [
+    { caption: 'Group', icon: GroupIcon, does: () => after(layerActs.group(ids)) },
+    { caption: 'Merge', icon: ArrowDownToLine, isOff: picked.length < 2, does: () => after(layerActs.merge(ids)) },
+    { caption: 'Duplicate', icon: CopyPlus, does: () => void layerActs.duplicate(ids) },
+    {
+      caption: isSeen ? 'Hide' : 'Show',
+      icon: isSeen ? EyeOff : Eye,
+      does: () => void setVisible(session, picked, !isSeen),
+    },
+    {
+      caption: isLocked ? 'Unlock' : 'Lock',
+      icon: isLocked ? LockOpen : Lock,
+      does: () => void setLocked(session, picked, !isLocked),
+    },
+    {
+      caption: 'Delete',
+      icon: Trash,
+      of: none ? '' : layerActs.goesWith(ids),
+      does: () => after(layerActs.delete(ids)),
+    },
+  ];
   return (
     <View style={styles.bar} role="toolbar" aria-label={`What to do with ${what}`}>
-      <IconButton
-        label={`Group ${what}`}
-        caption="Group"
-        icon={GroupIcon}
-        style={styles.wide}
-        disabled={none}
-        onPress={() => after(layerActs.group(ids))}
-      />
-      <IconButton
-        label={`Merge ${what}`}
-        caption="Merge"
-        icon={ArrowDownToLine}
-        style={styles.wide}
-        disabled={picked.length < 2}
-        onPress={() => after(layerActs.merge(ids))}
-      />
-      <IconButton
-        label={`Duplicate ${what}`}
-        caption="Duplicate"
-        icon={CopyPlus}
-        style={styles.wide}
-        disabled={none}
-        onPress={() => void layerActs.duplicate(ids)}
-      />
-      <IconButton
-        label={`${isSeen ? 'Hide' : 'Show'} ${what}`}
-        caption={isSeen ? 'Hide' : 'Show'}
-        icon={isSeen ? EyeOff : Eye}
-        style={styles.wide}
-        disabled={none}
-        onPress={() => void setVisible(session, picked, !isSeen)}
-      />
-      <IconButton
-        label={`${isLocked ? 'Unlock' : 'Lock'} ${what}`}
-        caption={isLocked ? 'Unlock' : 'Lock'}
-        icon={isLocked ? LockOpen : Lock}
-        style={styles.wide}
-        disabled={none}
-        onPress={() => void setLocked(session, picked, !isLocked)}
-      />
-      <IconButton
-        label={none ? 'Delete' : `Delete ${layerActs.goesWith(ids)}`}
-        caption="Delete"
-        icon={Trash}
-        style={styles.wide}
-        disabled={none}
-        onPress={() => after(layerActs.delete(ids))}
-      />
+      {buttons.map(({ caption, icon, of = what, isOff, does }) => (
+        <IconButton
+          key={caption}
+          label={`${caption} ${of}`.trim()}
+          caption={caption}
+          icon={icon}
+          style={styles.wide}
+          disabled={none || isOff}
+          onPress={does}
+        />
+      ))}
     </View>
   );
 }
