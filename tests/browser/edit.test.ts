@@ -164,6 +164,11 @@ describe.each([
       ]),
     );
     await page.getByText('3 lines').first().waitFor({ timeout: 20000 });
+    // Within the frame a drag moves them: once it is there.
+    await page
+      .getByTestId(/^handle-/)
+      .first()
+      .waitFor();
     await penStroke(
       cdp,
       along([
