@@ -127,7 +127,8 @@ export function addBody(mask: CoverageMask, cone: ConeFrame, from: number, to: n
         const value = RAMPS[loRamp + (((lower - (x0 + i + 0.5 - ax) * loX + REACH) * RAMP_STEPS) | 0)];
         if (value > data[row + i]) data[row + i] = value;
       }
-      data.fill(255, row + fullFrom, row + fullTo + 1);
+      // Runs are short: a call to fill them costs more than their bytes.
+      for (let i = fullFrom; i <= fullTo; i++) data[row + i] = 255;
       const upper = ra - h * hiY;
       for (let i = fullTo + 1; i <= end; i++) {
         const value = RAMPS[hiRamp + (((upper - (x0 + i + 0.5 - ax) * hiX + REACH) * RAMP_STEPS) | 0)];

@@ -7,12 +7,11 @@ import { div255, type Pixels, type Rgb } from './pixels';
  * @param mask within `target`, in the same grid.
  * @see W3C Compositing and Blending Level 1, source-over on premultiplied values.
  */
-export function pourMask(target: Pixels, mask: CoverageMask, [r, g, b]: Rgb): void {
+export function pourMask(target: Pixels, mask: CoverageMask, colour: Rgb): void {
   const { data, rowFrom, rowTo } = mask;
-  const words = new Uint32Array(target.data.buffer, target.data.byteOffset, target.data.length / 4);
-  const redBlue = (b << 16) | r;
-  const alphaGreen = (255 << 16) | g;
-  const full = ((alphaGreen << 8) | redBlue) >>> 0;
+  const words = wordsOf(target);
+  const inks = inkWords(colour);
+  const full = inks[255];
   for (let j = mask.top; j < mask.bottom; j++) {
     const from = rowFrom[j];
     const stop = j * mask.width + rowTo[j];
@@ -24,23 +23,39 @@ export function pourMask(target: Pixels, mask: CoverageMask, [r, g, b]: Rgb): vo
       data[m] = 0;
       if (cover === 255) {
         words[at] = full;
-        while (m + 1 < stop && data[m + 1] === 255) {
-          data[++m] = 0;
-          words[++at] = full;
-        }
         continue;
       }
       const under = words[at];
-      let rb = pairOver255(redBlue, cover);
-      let ag = pairOver255(alphaGreen, cover);
-      if (under !== 0) {
-        rb += pairOver255(under & PAIR, 255 - cover);
-        ag += pairOver255((under >>> 8) & PAIR, 255 - cover);
-      }
-      words[at] = ((ag << 8) | rb) >>> 0;
+      const ink = inks[cover];
+      // Neither sum of a channel's two parts leaves its byte.
+      words[at] = under === 0 ? ink : (ink + wordOver255(under, 255 - cover)) | 0;
     }
   }
   mask.forget();
+}
+
+let lastPixels: Uint8ClampedArray | undefined;
+let lastWords = new Int32Array(0);
+
+/** The whole pixels of `target` as words; a tile takes many strokes one after the other. */
+function wordsOf({ data }: Pixels): Int32Array {
+  if (data === lastPixels) return lastWords;
+  lastPixels = data;
+  lastWords = new Int32Array(data.buffer, data.byteOffset, data.length / 4);
+  return lastWords;
+}
+
+const inkTable = new Int32Array(256);
+let inkColour = -1;
+
+/** The premultiplied word of a colour at every coverage, 0 to 255; valid until the next call. */
+function inkWords([r, g, b]: Rgb): Int32Array {
+  const colour = (b << 16) | (g << 8) | r;
+  if (colour === inkColour) return inkTable;
+  inkColour = colour;
+  const opaque = (255 << 24) | colour;
+  for (let cover = 0; cover < 256; cover++) inkTable[cover] = wordOver255(opaque, cover);
+  return inkTable;
 }
 
 /**
@@ -50,7 +65,7 @@ export function pourMask(target: Pixels, mask: CoverageMask, [r, g, b]: Rgb): vo
  */
 export function fadeUnder(target: Pixels, mask: CoverageMask): void {
   const { data, rowFrom, rowTo } = mask;
-  const words = new Uint32Array(target.data.buffer, target.data.byteOffset, target.data.length / 4);
+  const words = wordsOf(target);
   for (let j = mask.top; j < mask.bottom; j++) {
     const from = rowFrom[j];
     const stop = j * mask.width + rowTo[j];
@@ -62,9 +77,7 @@ export function fadeUnder(target: Pixels, mask: CoverageMask): void {
       data[m] = 0;
       const under = words[at];
       if (under === 0) continue;
-      const rb = pairOver255(under & PAIR, 255 - cover);
-      const ag = pairOver255((under >>> 8) & PAIR, 255 - cover);
-      words[at] = ((ag << 8) | rb) >>> 0;
+      words[at] = wordOver255(under, 255 - cover);
     }
   }
   mask.forget();
@@ -78,6 +91,10 @@ function pairOver255(pair: number, k: number): number {
   const y = (Math.imul(pair, k) + 0x800080) | 0;
   return ((y + ((y >>> 8) & PAIR)) >>> 8) & PAIR;
 }
+
+/** `div255` of all four bytes of a word times `k` (0 to 255). */
+const wordOver255 = (word: number, k: number): number =>
+  (pairOver255((word >>> 8) & PAIR, k) << 8) | pairOver255(word & PAIR, k);
 
 /** What an opacity 0 to 1 makes of coverage: 0 to 255, of 255. */
 export const inkStrength = (opacity = 1): number => Math.round(opacity * 255);
