@@ -3,6 +3,7 @@ import type { Spine } from '../stroke/spine';
 import { piecesOf } from '../stroke/turning-nib';
 import type { LevelScale, SpinePart } from './add-spine';
 import type { CoverageMask } from './coverage-mask';
+import { flatEndCover } from './flat-end';
 import { RAMPS, rampAt, RAMP_STEPS, REACH } from './half-plane';
 import { NibCone } from './nib-cone';
 
@@ -79,6 +80,8 @@ class Side {
 
 /** So far beyond a joint a flat nib's straight edges go on, px: the disc of a thin nib covers no pixel between two cones. */
 const BEYOND_PX = 0.5;
+/** A pixel that feels the line's end reaches no further along it, px. */
+const TIP_PX = 2;
 
 /** Draws cones; what is known of the one at hand stays in the fields. */
 class ConeDrawer {
@@ -91,6 +94,10 @@ class ConeDrawer {
   private soft = 0;
   private flat = 1;
   private beyond = 0;
+  /** So far along the axis from an end, in the round nib's plane, a pixel feels how the end is shaped. */
+  private tip = 0;
+  /** The cone, going on straight where the line goes on. */
+  private readonly hull = new NibCone();
   private slabFrom = 0;
   private slabTo = 0;
   private readonly plus = new Side();
@@ -103,12 +110,16 @@ class ConeDrawer {
     this.cone = cone;
     this.soft = soft;
     this.flat = flat;
+    const isTip = flat < 1 && soft === 0 && (this.hasStart || !this.next);
+    this.tip = -Infinity;
+    if (isTip) this.hull.stretch(cone, this.hasStart ? 0 : TIP_PX, this.next ? TIP_PX : 0);
     if (!cone.hasBody) return;
     this.plus.set(cone, 1);
     this.minus.set(cone, -1);
     const { tangentX: x, tangentY: y } = this.plus;
     const perPx = Math.sqrt(x * x + y * y);
     this.beyond = flat < 1 ? BEYOND_PX * perPx : 0;
+    if (isTip) this.tip = REACH * perPx;
     this.setSlab(perPx);
   }
 
@@ -261,12 +272,16 @@ class ConeDrawer {
     const dx = px - cone.ax;
     const dy = py - cone.ay;
     if (!cone.hasBody) {
+      if (this.flat < 1 && this.soft === 0 && (this.hasStart || !next))
+        return this.ofEnds(px, py, cone.ra > cone.rb ? cone.ka : cone.kb);
       const a = this.hasStart ? this.ofDisc(dx, dy, cone.ra, cone.ka) : 0;
       const b = this.hasEnd ? this.ofDisc(px - cone.bx, py - cone.by, cone.rb, cone.kb) : 0;
       return a > b ? a : b;
     }
     const beside = dx * cone.besideX + dy * cone.besideY;
     const at = cone.cos * (dx * cone.alongX + dy * cone.alongY) - cone.sin * (beside < 0 ? -beside : beside);
+    if (this.hasStart && at < this.tip) return this.ofEnds(px, py, cone.ka);
+    if (!next && this.hasEnd && at > cone.tangent - this.tip) return this.ofEnds(px, py, cone.kb);
     if (at < 0) return this.hasStart ? this.ofDisc(dx, dy, cone.ra, cone.ka) : 0;
     if (at > (next ? cone.tangent + this.beyond : cone.tangent)) {
       if (!this.hasEnd || (next?.hasBody && !next.isBefore(px, py))) return 0;
@@ -285,6 +300,11 @@ class ConeDrawer {
     return cover <= 0 ? 0 : (cover * strength + 0.5) | 0;
   }
 
+  /** The ink of a pixel at the end of a hard, flat nib. */
+  private ofEnds(px: number, py: number, strength: number): number {
+    return (255 * flatEndCover(this.hull, px, py) * strength + 0.5) | 0;
+  }
+
   /** The ink of a pixel (dx, dy) from the centre of a disc. */
   private ofDisc(dx: number, dy: number, r: number, strength: number): number {
     const { xx, xy, yx, yy } = this.cone;
@@ -300,12 +320,7 @@ class ConeDrawer {
     if (inside <= -REACH) return 0;
     const ramp = rampAt(nx / steep, ny / steep);
     const cover = ramped(ramp, inside) + ramped(ramp, (r + d) / steep) - 255;
-    // At the tip of a thin nib both edges are near.
-    const tip = (x < 0 ? -x : x) - 0.25;
-    const chord = tip > 0 ? 1 - (tip * tip) / (r * r) : 1;
-    const thick = chord > 0 ? 2 * this.flat * r * Math.sqrt(chord) : 0;
-    const value = thick < 1 && cover > 255 * thick ? 255 * thick : cover;
-    return value <= 0 ? 0 : (value * strength + 0.5) | 0;
+    return cover <= 0 ? 0 : (cover * strength + 0.5) | 0;
   }
 
   /**

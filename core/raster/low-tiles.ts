@@ -6,7 +6,7 @@ import { TILE_SIDE, tileRect, tilesOver, type TileAddress, type TileRange } from
 // The tiles of the low levels are kept with a sheet, so that it is shown without drawing all that is on it.
 
 /** Which way of drawing made a kept tile: raised when the renderer draws otherwise, so that tiles are made anew. */
-export const LOOK = 1;
+export const LOOK = 2;
 
 /** A level is kept where no more tiles than this lie on the paper: together a third more of all levels. */
 const MOST_TILES = 144;

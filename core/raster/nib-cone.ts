@@ -98,6 +98,25 @@ export class NibCone {
     this.tangent = this.cos * length;
   }
 
+  /** Takes over a cone and lets it go on straight at either side, px of the grid; no further than to where it has no width. */
+  stretch(cone: NibCone, before: number, after: number): void {
+    Object.assign(this, cone);
+    if (!cone.hasBody) return;
+    const { ax, ay, ra, bx, by, rb } = cone;
+    const length = Math.hypot(bx - ax, by - ay);
+    const most = (r: number, other: number, px: number) =>
+      r < other ? Math.min(px / length, r / (other - r)) : px / length;
+    const near = most(ra, rb, before);
+    const far = most(rb, ra, after);
+    this.ax -= near * (bx - ax);
+    this.ay -= near * (by - ay);
+    this.ra -= near * (rb - ra);
+    this.bx += far * (bx - ax);
+    this.by += far * (by - ay);
+    this.rb += far * (rb - ra);
+    this.tangent *= 1 + near + far;
+  }
+
   /** Whether a point of the grid lies before this cone's first tangent points: there its first disc is nearest. */
   isBefore(px: number, py: number): boolean {
     const dx = px - this.ax;

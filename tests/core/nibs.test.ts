@@ -80,6 +80,21 @@ describe('a flat nib, against the oval put down at every sixth of a px', () => {
     expect([holes.length, extras.length]).toEqual([0, 0]);
   });
 
+  it.each([
+    ['a long way', [0, 24]],
+    ['points closer than a pixel at both ends', [0, 0.3, 0.6, 0.9, 12, 23.1, 23.4, 23.7, 24]],
+    ['a dot', [0]],
+  ])('ends in the tips of its oval: %s', (_, ways) => {
+    for (const flat of [0.2, 0.4])
+      for (const nibDeg of [0, 20, 45, 110]) {
+        // Along the thin side too, where the tip is all that ends the line.
+        const [ux, uy] = directionOf(nibDeg + 15);
+        const spine = spineFrom(ways.map((way) => [20.3 + way * ux, 20.6 + way * uy, 5]));
+        spine.footprint = footprintOf(penOf('marker', 10, { flat, nibDeg }));
+        expect(difference(ourCoverage(spine, RECT), exactNib(spine, RECT)).largest).toBeLessThanOrEqual(0.15);
+      }
+  });
+
   it('is as wide as its oval is across the way', () => {
     for (const deg of [0, 30, 45, 90, 135]) {
       const [ux, uy] = directionOf(deg);
