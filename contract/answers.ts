@@ -48,8 +48,29 @@ export const sheetHead = z.strictObject({
 });
 export type SheetHead = z.infer<typeof sheetHead>;
 
-/** `POST /api/pictures`: the stored picture, upright. `frames` > 1: the first frame was taken. */
-export const pictureAnswer = z.strictObject({ hash: z.string(), width: count, height: count, frames: count });
+/** A stored picture, upright. `frames` > 1: the first frame or page was taken. */
+const storedPicture = {
+  hash: z.string(),
+  width: count,
+  height: count,
+  frames: count,
+};
+export type StoredPicture = { hash: string; width: number; height: number; frames: number };
+
+/** A layer of a file that has several: its top left corner in px of the file's canvas, its opacity and eye. */
+const fileLayer = z.strictObject({
+  name: z.string(),
+  x: z.number(),
+  y: z.number(),
+  opacity: z.number(),
+  visible: z.boolean(),
+});
+
+/** `POST /api/pictures`: what was in the file, bottom first; with `canvas`, its layers. */
+export const pictureAnswer = z.strictObject({
+  pictures: z.array(z.strictObject({ ...storedPicture, layer: z.optional(fileLayer) })),
+  canvas: z.optional(z.strictObject({ width: count, height: count })),
+});
 export type PictureAnswer = z.infer<typeof pictureAnswer>;
 
 /** A step that the server gives back is read by its shape alone: bounds that came later must not stop its replay. */

@@ -69,12 +69,13 @@ const flags = { visible: z.boolean(), locked: z.boolean(), deleted: z.boolean() 
 const layerBase = { id, name, order, opacity: unit, ...flags, parent: id.nullable().optional() };
 const laid = { ...layerBase, blend: z.enum(BLENDS).nullable().optional() };
 const folded = z.boolean().nullable();
+const onReference = { placement, veil: unit.nullable().optional(), beside: z.boolean().nullable().optional() };
 export const layer = z.discriminatedUnion('kind', [
   z.strictObject({
     ...layerBase,
     kind: z.literal('reference'),
     picture: z.strictObject({ hash, width: z.number().int().positive(), height: z.number().int().positive() }),
-    placement,
+    ...onReference,
   }),
   z.strictObject({ ...laid, kind: z.literal('rough') }),
   z.strictObject({ ...laid, kind: z.literal('ink') }),
@@ -126,7 +127,7 @@ export const settings = z.strictObject({
 /** The schema of each changeable field, by table: a step's values are checked against these. */
 export const FIELD_SCHEMAS: Record<string, Record<string, z.ZodType>> = {
   sheet: settings.shape,
-  layers: { ...laid, placement, folded, kind: z.enum(INKABLE_KINDS) },
+  layers: { ...laid, ...onReference, folded, kind: z.enum(INKABLE_KINDS) },
   strokes: stroke.shape,
   erasures: erasure.shape,
 };

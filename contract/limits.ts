@@ -7,3 +7,5 @@ export const MAX_PICTURE_BYTES = 50 * 1024 * 1024;
 export const MAX_PICTURE_PIXELS = 100e6;
 /** The longest side of the copy that devices show. */
 export const WORKING_SIDE_PX = 4096;
+/** The longest side of the copy for paper that needs more, on devices with room for it. */
+export const LARGE_SIDE_PX = 8192;

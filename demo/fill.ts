@@ -7,7 +7,7 @@ import { fittedPlacement } from '../core/sheet/placement';
 import { sheetPng } from '../core/formats/sheet-png';
 import { finish } from '../core/sheet/ink-store';
 import { assign, putRows, type Change, type Step } from '../core/sheet/steps';
-import { preparePicture } from '../server/picture-intake';
+import { takeIn } from '../server/picture-intake';
 import { openStore, type Store } from '../server/store';
 import { wholeInk } from './whole-ink';
 
@@ -19,7 +19,8 @@ export async function fillDemo(store: Store, now: number): Promise<void> {
   if (store.sheets.exists(SHEET)) return;
   const folder = join(__dirname, 'heron');
   const bytes = readFileSync(join(folder, 'photo.jpg'));
-  const picture = await store.pictures.add(bytes, await preparePicture(bytes), now);
+  const [{ prepared }] = (await takeIn(bytes)).pictures;
+  const picture = await store.pictures.add(bytes, prepared, now);
   const { body, parts } = decodeFrame(new Uint8Array(readFileSync(join(folder, 'ink.frame'))));
   const { layers, strokes } = body as { layers: InkableLayer[]; strokes: Stroke[] };
   store.sheets.act(

@@ -1,6 +1,10 @@
-import sharp, { type Metadata } from 'sharp';
-import { MAX_PICTURE_PIXELS, WORKING_SIDE_PX } from '../contract/limits';
+import sharp, { type Metadata, type Sharp } from 'sharp';
+import type { ErrorCode } from '../contract/errors';
+import { LARGE_SIDE_PX, MAX_PICTURE_PIXELS, WORKING_SIDE_PX } from '../contract/limits';
 import { ApiError } from './api-error';
+import { DecodeFailure, type LayerOfFile } from './decoding/decoded';
+import { decodeElsewhere } from './decoding/elsewhere';
+import { isDecoded, kindOf, MEDIA_TYPES, type FileKind } from './decoding/kinds';
 
 /** A picture made ready: what it is, its size once upright, and the copy that devices show. */
 export interface Prepared {
@@ -12,82 +16,124 @@ export interface Prepared {
   workingType: string;
 }
 
-const TYPES: Record<string, string> = {
-  jpeg: 'image/jpeg',
-  png: 'image/png',
-  webp: 'image/webp',
-  gif: 'image/gif',
-};
+/** What was in a file: one picture, or its layers, bottom first. */
+export interface TakenIn {
+  pictures: { original: Uint8Array; prepared: Prepared; layer?: LayerOfFile }[];
+  /** The size of the file whose layers they are, px. */
+  canvas?: { width: number; height: number };
+}
+
+/** A picture that takes longer is made to. */
+const MOST_SECONDS = 60;
 
 // One picture at a time: a decoded 100-megapixel picture takes 400 MB.
 sharp.concurrency(2);
-let queue: Promise<unknown> = Promise.resolve();
+const preparing = inTurn();
+/** Files that are decoded elsewhere wait for each other, not for what can be read at once. */
+const decoding = inTurn();
 
 /**
- * Checks a picture and makes its working copy: upright by its EXIF orientation, sRGB, longest side
- * at most 4096 px. Decoding runs on threads of its own, one picture after another.
- * @throws {ApiError} empty, not a picture of a known kind, too many pixels, cut short.
+ * Takes a file in: what it is by its bytes, its pictures upright by their orientation and in sRGB, each with a copy whose
+ * longest side is at most 4096 px. Decoding runs on threads of its own, or in a process of its own.
+ * @throws {ApiError} empty, not a picture of a known kind, too many pixels, cut short, or made to take too much.
  */
-export function preparePicture(bytes: Uint8Array): Promise<Prepared> {
-  const turn = queue.then(() => prepare(bytes));
-  queue = turn.catch(() => undefined);
-  return turn;
+export async function takeIn(bytes: Uint8Array): Promise<TakenIn> {
+  if (bytes.length === 0) throw refusal('picture-empty');
+  const kind = kindOf(bytes);
+  if (!kind) throw refusal('not-a-picture');
+  if (!isDecoded(kind))
+    return { pictures: [{ original: bytes, prepared: await preparing(() => prepare(bytes, kind)) }] };
+  const file = await decoding(() => decodeElsewhere(kind, bytes)).catch((error: unknown) => {
+    throw error instanceof DecodeFailure ? refusal(error.code, error.detail) : error;
+  });
+  const pictures: TakenIn['pictures'] = [];
+  for (const { bytes: found, layer } of file.pictures) {
+    const own = layer ? kindOf(found) : kind;
+    if (!own || (layer && isDecoded(own))) throw refusal('picture-cut-short', `the layer ${layer?.name}`);
+    const prepared = await preparing(() => prepare(found, own));
+    pictures.push({ original: layer ? found : bytes, prepared: { ...prepared, frames: file.frames }, layer });
+  }
+  return { pictures, canvas: file.canvas };
 }
 
-async function prepare(bytes: Uint8Array): Promise<Prepared> {
-  if (bytes.length === 0) throw new ApiError(422, 'picture-empty', 'This file is empty. Choose another picture.');
+/** The copy of a picture for paper and devices that need more pixels than the usual one has. @throws {ApiError} */
+export const largeCopy = (original: string): Promise<Uint8Array> =>
+  preparing(async () => {
+    const hasAlpha = (await sharp(original, { limitInputPixels: false }).metadata()).hasAlpha === true;
+    return (await copyOf(sharp(original, READING), LARGE_SIDE_PX, hasAlpha)).data;
+  });
+
+const READING = { failOn: 'error', limitInputPixels: MAX_PICTURE_PIXELS } as const;
+
+async function prepare(bytes: Uint8Array, kind: FileKind): Promise<Prepared> {
   const meta = await readMeta(bytes);
-  const type = TYPES[meta.format ?? ''];
-  if (!type || !meta.width || !meta.height) throw notAPicture();
-  if (meta.width * meta.height > MAX_PICTURE_PIXELS)
-    throw new ApiError(
-      422,
-      'picture-too-many-pixels',
-      `This picture has ${Math.round((meta.width * meta.height) / 1e6)} million pixels; at most 100 million fit. Make it smaller and add it again.`,
-    );
+  if (!meta.width || !meta.height) throw refusal('not-a-picture');
+  const pixels = meta.width * meta.height;
+  if (pixels > MAX_PICTURE_PIXELS)
+    throw refusal('picture-too-many-pixels', `${Math.round(pixels / 1e6)} million pixels`);
   const lying = (meta.orientation ?? 1) >= 5;
-  const { data } = await workingCopy(bytes, meta.hasAlpha === true);
+  const hasAlpha = meta.hasAlpha === true;
+  // Where there is a second frame the first is whole, whatever becomes of the others.
+  const reading = (meta.pages ?? 1) > 1 ? { ...READING, failOn: 'none' as const } : READING;
+  const { data } = await copyOf(sharp(bytes, reading), WORKING_SIDE_PX, hasAlpha);
   return {
-    type,
+    type: MEDIA_TYPES[kind],
     width: lying ? meta.height : meta.width,
     height: lying ? meta.width : meta.height,
     frames: meta.pages ?? 1,
     working: data,
-    workingType: meta.hasAlpha ? 'image/webp' : 'image/jpeg',
+    workingType: hasAlpha ? 'image/webp' : 'image/jpeg',
   };
 }
 
 async function readMeta(bytes: Uint8Array): Promise<Metadata> {
   try {
-    return await sharp(bytes, { limitInputPixels: false }).metadata();
-  } catch {
-    throw notAPicture();
+    return await sharp(bytes, { limitInputPixels: false, failOn: 'none' }).metadata();
+  } catch (error) {
+    throw refusal('picture-cut-short', String(error));
   }
 }
 
-async function workingCopy(bytes: Uint8Array, hasAlpha: boolean) {
-  const image = sharp(bytes, { failOn: 'error', limitInputPixels: MAX_PICTURE_PIXELS })
+/** Upright, in sRGB, without what a file says of its origin. */
+async function copyOf(image: Sharp, side: number, hasAlpha: boolean) {
+  const shown = image
+    .timeout({ seconds: MOST_SECONDS })
     .rotate()
-    .resize(WORKING_SIDE_PX, WORKING_SIDE_PX, { fit: 'inside', withoutEnlargement: true })
+    .resize(side, side, { fit: 'inside', withoutEnlargement: true })
     .toColourspace('srgb');
   const encoded = hasAlpha
-    ? image.webp({ lossless: true, effort: 1 })
-    : image.jpeg({ quality: 92, chromaSubsampling: '4:4:4' });
+    ? shown.webp({ lossless: true, effort: 1 })
+    : shown.jpeg({ quality: 92, chromaSubsampling: '4:4:4' });
   try {
     return await encoded.toBuffer({ resolveWithObject: true });
   } catch (error) {
-    throw new ApiError(
-      422,
-      'picture-cut-short',
-      'This picture is damaged or cut short and could not be read to its end. Send or save it again, then add it.',
-      String(error),
-    );
+    throw refusal(/timeout/i.test(String(error)) ? 'picture-too-complex' : 'picture-cut-short', String(error));
   }
 }
 
-const notAPicture = () =>
-  new ApiError(
-    422,
-    'not-a-picture',
-    'This file is not a picture that can be opened. JPEG, PNG, WebP and still GIF pictures can.',
-  );
+const MESSAGES: Partial<Record<ErrorCode, string>> = {
+  'picture-empty': 'This file is empty. Choose another picture.',
+  'not-a-picture':
+    'This file is not a picture that can be opened. JPEG, PNG, WebP, AVIF, HEIC, GIF, TIFF, BMP, SVG, OpenRaster and PDF files can.',
+  'picture-too-many-pixels':
+    'This picture has more than 100 million pixels; at most that many fit. Make it smaller and add it again.',
+  'picture-cut-short':
+    'This picture is damaged or cut short and could not be read to its end. Send or save it again, then add it.',
+  'picture-too-complex':
+    'This picture takes more time or memory than there is. Save it as a PNG in the program that it comes from, then add it.',
+  'picture-has-entities':
+    'This picture names parts of itself in a way that can make it endless (entities). Save it without them, or as a PNG, then add it.',
+  'picture-locked': 'This file is locked with a password. Save it without one, then add it.',
+};
+
+const refusal = (code: ErrorCode, detail?: string) => new ApiError(422, code, MESSAGES[code] ?? code, detail);
+
+/** Does one thing after the other, whatever becomes of them. */
+function inTurn(): <T>(work: () => Promise<T>) => Promise<T> {
+  let queue: Promise<unknown> = Promise.resolve();
+  return (work) => {
+    const turn = queue.then(work);
+    queue = turn.catch(() => undefined);
+    return turn;
+  };
+}

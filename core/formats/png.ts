@@ -123,7 +123,7 @@ const CRC_TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
 });
 
 /** The CRC of a chunk's type and data. @see W3C PNG (third edition), annex D. */
-function crc32(bytes: Uint8Array): number {
+export function crc32(bytes: Uint8Array): number {
   let c = 0xffffffff;
   for (const byte of bytes) c = CRC_TABLE[(c ^ byte) & 255] ^ (c >>> 8);
   return (c ^ 0xffffffff) >>> 0;

@@ -50,6 +50,10 @@ export interface ReferenceLayer extends LayerBase {
   kind: 'reference';
   picture: PictureRef;
   placement: Placement;
+  /** White over this picture alone, 0 to 1; absent or null: none. */
+  veil?: number | null;
+  /** It lies beside the paper, to be looked at; it is not among what is on the paper. */
+  beside?: boolean | null;
 }
 
 /** A drawable layer that is scaffolding: hushed and peeked with the picture, not sent. */

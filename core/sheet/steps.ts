@@ -99,7 +99,7 @@ export function planWrites(changes: readonly Change[], read: Read): Write[] {
     change.ids.forEach((id, i) => {
       const entity = find(change.table, id);
       if (!entity) throw new StepRefused('unknown-entity', `no ${change.table} ${id}`);
-      const isField = change.field in entity || OPTIONAL_FIELDS.has(`${change.table}/${change.field}`);
+      const isField = change.field in entity || mayLack(change.table, entity, change.field);
       if (!isField || FIXED_FIELDS.has(change.field))
         throw new StepRefused('unknown-field', `${change.table} has no changeable ${change.field}`);
       if (change.field === 'kind') refuseOtherKind(entity as Layer, change.after[i]);
@@ -114,6 +114,13 @@ export function planWrites(changes: readonly Change[], read: Read): Write[] {
 
 /** What an entity may lack: that is the same as null. */
 const OPTIONAL_FIELDS = new Set(['strokes/group', 'layers/parent', 'layers/blend', 'layers/folded']);
+/** The same, of references alone. */
+const REFERENCE_FIELDS = new Set(['veil', 'beside']);
+
+const mayLack = (table: TableName, entity: AnyEntity, field: string): boolean =>
+  OPTIONAL_FIELDS.has(`${table}/${field}`) ||
+  ('kind' in entity && entity.kind === 'reference' && REFERENCE_FIELDS.has(field));
+
 /** What an entity is never changes. */
 const FIXED_FIELDS = new Set(['id', 'picture', 'stands']);
 

@@ -33,6 +33,8 @@ const COLUMNS: Record<TableName, readonly Column[]> = {
     col('parent', 'json'),
     col('blend', 'json'),
     col('folded', 'json'),
+    col('veil', 'json'),
+    col('beside', 'json'),
   ],
   strokes: [
     col('id'),

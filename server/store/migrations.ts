@@ -105,6 +105,11 @@ export const MIGRATIONS: readonly (string | ((db: Database.Database) => void))[]
   ALTER TABLE layers ADD COLUMN blend TEXT;
   ALTER TABLE layers ADD COLUMN folded TEXT;
   `,
+  // A veil over one picture; pictures that lie beside the paper.
+  `
+  ALTER TABLE layers ADD COLUMN veil TEXT;
+  ALTER TABLE layers ADD COLUMN beside TEXT;
+  `,
 ];
 
 /** For a column that some databases of a format have already. Generated columns are told by `table_xinfo` alone. */

@@ -1,12 +1,14 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { mkdir, open, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, open, rename, rm } from 'node:fs/promises';
 import { existsSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import type { PictureAnswer } from '../../contract/answers';
-import type { Prepared } from '../picture-intake';
+import type { StoredPicture } from '../../contract/answers';
+import { WORKING_SIDE_PX } from '../../contract/limits';
+import { largeCopy, type Prepared } from '../picture-intake';
 import type { Db } from './open';
 
-export type PictureCopy = 'original' | 'working';
+export const PICTURE_COPIES = ['original', 'working', 'large'] as const;
+export type PictureCopy = (typeof PICTURE_COPIES)[number];
 
 /** Pictures by the SHA-256 of their untouched bytes: files in the data folder, a row for each. */
 export class PictureStore {
@@ -26,19 +28,19 @@ export class PictureStore {
   }
 
   /** The stored picture with these bytes, if there is one and its files are whole. */
-  byBytes(bytes: Uint8Array): PictureAnswer | undefined {
+  byBytes(bytes: Uint8Array): StoredPicture | undefined {
     const hash = hashOf(bytes);
     const hasFiles = (['original', 'working'] as const).every((copy) => existsSync(this.path(hash, copy)));
     return hasFiles ? this.answer(hash) : undefined;
   }
 
-  answer(hash: string): PictureAnswer | undefined {
+  answer(hash: string): StoredPicture | undefined {
     return this.db.prepare('SELECT hash, width, height, frames FROM pictures WHERE hash = ?').get(hash) as
-      PictureAnswer | undefined;
+      StoredPicture | undefined;
   }
 
   /** Stores the original and its working copy; both are on disk before the row is. */
-  async add(original: Uint8Array, prepared: Prepared, now: number): Promise<PictureAnswer> {
+  async add(original: Uint8Array, prepared: Prepared, now: number): Promise<StoredPicture> {
     const hash = hashOf(original);
     await this.writeFile(hash, 'original', original);
     await this.writeFile(hash, 'working', prepared.working);
@@ -60,14 +62,20 @@ export class PictureStore {
     return { hash, width: prepared.width, height: prepared.height, frames: prepared.frames };
   }
 
-  /** Where a copy lies and its media type. */
+  /** Where a copy lies and its media type. The large one is made when it is first asked for. */
   async file(hash: string, copy: PictureCopy): Promise<{ path: string; type: string } | undefined> {
-    const row = this.db.prepare('SELECT type, working_type FROM pictures WHERE hash = ?').get(hash) as
-      { type: string; working_type: string } | undefined;
+    const row = this.db.prepare('SELECT type, working_type, width, height FROM pictures WHERE hash = ?').get(hash) as
+      { type: string; working_type: string; width: number; height: number } | undefined;
     if (!row) return undefined;
-    const path = this.path(hash, copy);
-    await stat(path);
-    return { path, type: copy === 'original' ? row.type : row.working_type };
+    // What is no larger, or was drawn as large as the usual copy, has no larger one.
+    const hasLarge = Math.max(row.width, row.height) > WORKING_SIDE_PX && LARGE_TYPES.has(row.type);
+    const kept = copy === 'large' && !hasLarge ? 'working' : copy;
+    const path = this.path(hash, kept);
+    if (!existsSync(path)) {
+      if (kept !== 'large') return undefined;
+      await this.writeFile(hash, 'large', await largeCopy(this.path(hash, 'original')));
+    }
+    return { path, type: kept === 'original' ? row.type : row.working_type };
   }
 
   private path(hash: string, copy: PictureCopy): string {
@@ -95,7 +103,10 @@ export class PictureStore {
   }
 }
 
+/** Pictures whose originals can be read a second time where the server runs. */
+const LARGE_TYPES = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/gif', 'image/tiff', 'image/avif']);
+
 /** A file beside its place-to-be: hash, copy and a UUID. */
-const HALF_WRITTEN = /\.(original|working)\.[0-9a-f-]{36}$/;
+const HALF_WRITTEN = /\.(original|working|large)\.[0-9a-f-]{36}$/;
 
 const hashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');

@@ -33,14 +33,14 @@ describe('taking in pictures', () => {
     const first = await send(PHOTO).expect(200);
     const again = await send(PHOTO).expect(200);
     expect(again.body).toEqual(first.body);
-    expect(first.body.hash).toBe(createHash('sha256').update(PHOTO).digest('hex'));
-    const back = await api().get(`/api/pictures/${first.body.hash}/original`).expect(200);
+    expect(first.body.pictures[0].hash).toBe(createHash('sha256').update(PHOTO).digest('hex'));
+    const back = await api().get(`/api/pictures/${first.body.pictures[0].hash}/original`).expect(200);
     expect((back.body as Buffer).equals(PHOTO)).toBe(true);
   });
 
   it('writes a picture anew whose files are gone, and sweeps up what a killed upload left', async () => {
     const small = await sharp(PHOTO).resize(30, 20, { fit: 'fill' }).png().toBuffer();
-    const { hash } = (await send(small).expect(200)).body as { hash: string };
+    const { hash } = (await send(small).expect(200)).body.pictures[0] as { hash: string };
     const place = join(folder, 'pictures', hash.slice(0, 2));
     rmSync(join(place, `${hash}.working`));
     await send(small).expect(200);
@@ -56,8 +56,8 @@ describe('taking in pictures', () => {
     const upright = await sharp(PHOTO).resize(120, 160, { fit: 'fill' }).png().toBuffer();
     const { data } = await stored(upright, orientation);
     const answer = await send(data).expect(200);
-    expect([answer.body.width, answer.body.height]).toEqual([120, 160]);
-    const shown = await sharp(await working(answer.body.hash))
+    expect([answer.body.pictures[0].width, answer.body.pictures[0].height]).toEqual([120, 160]);
+    const shown = await sharp(await working(answer.body.pictures[0].hash))
       .greyscale()
       .raw()
       .toBuffer();
@@ -70,7 +70,7 @@ describe('taking in pictures', () => {
   it.each(['png', 'webp', 'gif', 'jpeg'] as const)('takes %s', async (format) => {
     const bytes = await sharp(PHOTO).resize(90, 60, { fit: 'fill' }).toFormat(format).toBuffer();
     const answer = await send(bytes).expect(200);
-    expect(answer.body).toMatchObject({ width: 90, height: 60, frames: 1 });
+    expect(answer.body.pictures[0]).toMatchObject({ width: 90, height: 60, frames: 1 });
   });
 
   it('keeps transparency in the copy, and makes the copy no larger than 4096 px', async () => {
@@ -80,8 +80,8 @@ describe('taking in pictures', () => {
       .png()
       .toBuffer();
     const answer = await send(clear).expect(200);
-    expect(answer.body).toMatchObject({ width: 5000, height: 40 });
-    const meta = await sharp(await working(answer.body.hash)).metadata();
+    expect(answer.body.pictures[0]).toMatchObject({ width: 5000, height: 40 });
+    const meta = await sharp(await working(answer.body.pictures[0].hash)).metadata();
     expect([meta.width, meta.hasAlpha]).toEqual([4096, true]);
   });
 
@@ -92,14 +92,8 @@ describe('taking in pictures', () => {
     const cases: [string, Buffer, number, string][] = [
       ['empty', Buffer.alloc(0), 422, 'picture-empty'],
       ['text', Buffer.from('this is no picture at all'), 422, 'not-a-picture'],
-      [
-        'a picture of another kind',
-        Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"/>'),
-        422,
-        'not-a-picture',
-      ],
       ['cut short', PHOTO.subarray(0, PHOTO.length / 2), 422, 'picture-cut-short'],
-      ['only its start', PHOTO.subarray(0, 12), 422, 'not-a-picture'],
+      ['only its start', PHOTO.subarray(0, 12), 422, 'picture-cut-short'],
       ['over 100 megapixels', huge, 422, 'picture-too-many-pixels'],
       ['over 50 MB', Buffer.alloc(50 * 1024 * 1024 + 1, 1), 413, 'too-large'],
     ];

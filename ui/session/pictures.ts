@@ -31,39 +31,46 @@ export async function bringPicture(
   return sendPicture(file, (part) => progress(part < 1 ? { stage: 'sending', part } : { stage: 'preparing' }), signal);
 }
 
-/** A picture that the server has as a layer: fitted, locked, full. */
-export function referenceLayer(
-  id: string,
-  picture: PictureAnswer,
+/**
+ * What a file brought, as layers, bottom first: a picture fitted to the paper, full; layers as they lie in their file,
+ * which is fitted as a whole.
+ * @param orders as many as there are pictures.
+ */
+export function referenceLayers(
+  { pictures, canvas }: PictureAnswer,
   paper: PaperSize,
   name: string,
-  order: string,
-): ReferenceLayer {
-  const ref = { hash: picture.hash, width: picture.width, height: picture.height };
-  return {
-    id,
-    kind: 'reference',
-    deleted: false,
-    name,
-    order,
-    visible: true,
-    // Nothing can ink a reference, locked or not: the lock tells that it also stays where it is.
-    locked: true,
-    opacity: 1,
-    picture: ref,
-    placement: fittedPlacement(ref, paper),
-  };
+  orders: readonly string[],
+): ReferenceLayer[] {
+  return pictures.map(({ hash, width, height, layer }, i) => {
+    const picture = { hash, width, height };
+    const fitted = fittedPlacement(canvas ?? picture, paper);
+    const place = canvas && layer && { x: layer.x + width / 2 - canvas.width / 2, y: layer.y + height / 2 - canvas.height / 2 };
+    return {
+      id: nanoid(),
+      kind: 'reference',
+      deleted: false,
+      name: (layer && nameFrom(layer.name)) || name,
+      order: orders[i],
+      visible: layer?.visible ?? true,
+      locked: false,
+      opacity: layer?.opacity ?? 1,
+      picture,
+      placement: place
+        ? { ...fitted, cx: fitted.cx + place.x * fitted.scale, cy: fitted.cy + place.y * fitted.scale }
+        : fitted,
+    };
+  });
 }
 
+/** The size of what a file brought, px. */
+export const sizeOf = ({ pictures, canvas }: PictureAnswer): { width: number; height: number } =>
+  canvas ?? pictures[pictures.length - 1];
+
 /** A layer name from a file name. */
-export function pictureName(file: File): string {
-  const stem = printable(
-    printable(file.name)
-      .replace(/\.[^.]*$/, '')
-      .slice(0, 60),
-  ).trim();
-  return stem || 'Picture';
-}
+export const pictureName = (file: File): string => nameFrom(printable(file.name).replace(/\.[^.]*$/, '')) || 'Picture';
+
+const nameFrom = (text: string): string => printable(printable(text).slice(0, 60)).trim();
 
 /** The paper that is as large as a picture, smaller only where the limits ask for it. */
 export function paperLike(picture: { width: number; height: number }): PaperSize {
@@ -96,14 +103,14 @@ export async function sheetWithPicture(
 ): Promise<string> {
   const sheetId = nanoid();
   await doInDrawer({ id: nanoid(), kind: 'create', sheetId, name, paper });
-  const id = nanoid();
-  const layer = referenceLayer(id, picture, paper, pictureName(file), orderBelow([FIRST_LAYER.order]));
+  const orders = picture.pictures.reduce<string[]>((below) => [orderBelow([...below, FIRST_LAYER.order]), ...below], []);
+  const layers = referenceLayers(picture, paper, pictureName(file), orders);
   const step: Step = {
     id: nanoid(),
     device: deviceId(),
     undoable: true,
     label: 'Add picture',
-    changes: [putRows('layers', layer)],
+    changes: [putRows('layers', ...layers)],
   };
   try {
     const { results } = await sendSteps(sheetId, [step], new Map());

@@ -1,5 +1,6 @@
 import { createContext, useContext } from 'react';
 import type { Bending } from './bending';
+import type { Bringing } from './bringing';
 import type { Inking } from './inking';
 import type { LayerActs } from './layer-acts';
 import type { Picking } from './picking';
@@ -11,6 +12,7 @@ export interface OpenSheet {
   session: SheetSession;
   inking: Inking;
   mover: PictureMover;
+  bringing: Bringing;
   picking: Picking;
   bending: Bending;
   layerActs: LayerActs;

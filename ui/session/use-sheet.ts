@@ -14,6 +14,7 @@ import { ApiFailure, overviewAddress } from './api';
 import { Inking } from './inking';
 import { Bending } from './bending';
 import { LayerActs } from './layer-acts';
+import { Bringing } from './bringing';
 import { Picking } from './picking';
 import { MEND, SNIP, WayEdit } from './way-edit';
 import { PictureMover } from './picture-mover';
@@ -32,6 +33,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
   useEffect(() => {
     let gone = false;
     let session: SheetSession | undefined;
+    let bringing: Bringing | undefined;
     dispatch(sheetSlice.actions.opening());
     const failed = (error: unknown) => {
       const text =
@@ -51,6 +53,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         (held) => dispatch(sheetSlice.actions.held(held.map(({ id, pen, colour }) => ({ id, pen, colour })))),
         tell.notice,
       );
+      bringing = new Bringing(opened, tell.say, tell.notice);
       const bending = new Bending(opened, tell.notice);
       inking.onBend = (stroke, path) => bending.hold(stroke, path);
       dispatch(sheetSlice.actions.opened());
@@ -60,6 +63,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         session: opened,
         inking,
         mover: new PictureMover(opened),
+        bringing,
         picking: new Picking(opened, tell.notice),
         bending,
         layerActs: new LayerActs(opened, tell.say, tell.notice),
@@ -71,6 +75,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
     }, failed);
     return () => {
       gone = true;
+      bringing?.stop();
       setOpen(undefined);
       dispatch(sheetSlice.actions.closed());
       if (session) void leave(session, dispatch);

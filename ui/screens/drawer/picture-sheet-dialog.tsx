@@ -7,7 +7,7 @@ import { Choice } from '../../components/choice';
 import { Dialog } from '../../components/dialog';
 import { Field } from '../../components/field';
 import { Words } from '../../components/text';
-import { papersFor, pictureName } from '../../session/pictures';
+import { papersFor, pictureName, sizeOf } from '../../session/pictures';
 import { describe } from './new-sheet-dialog';
 
 /** Names that cameras and browsers give say nothing. */
@@ -28,10 +28,11 @@ export function PictureSheetDialog({
   onClose(): void;
   onMake(name: string, paper: PaperSize): Promise<void>;
 }) {
-  const papers = papersFor(picture);
+  const size = sizeOf(picture);
+  const papers = papersFor(size);
   const own = pictureName(file);
   const [name, setName] = useState(NAMELESS.test(own) ? 'New sheet' : own);
-  const isSmall = Math.max(picture.width, picture.height) < SMALL_PX;
+  const isSmall = Math.max(size.width, size.height) < SMALL_PX;
   const [factor, setFactor] = useState(String(isSmall ? (papers[papers.length - 1]?.factor ?? 1) : 1));
   const [busy, setBusy] = useState(false);
   const problem = printable(name).trim() ? undefined : 'A sheet needs a name.';

@@ -1,0 +1,71 @@
+import { spawn } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { readAnswer } from './answer-frame';
+import { DecodeFailure, type DecodedFile } from './decoded';
+import type { DecodedKind } from './kinds';
+
+export interface DecodingLimits {
+  seconds: number;
+  /** Of memory that the process holds; looked at where the system tells. */
+  bytes: number;
+}
+
+const LIMITS: DecodingLimits = { seconds: 25, bytes: 1.5e9 };
+const LOOK_MS = 100;
+
+/** Built, the process is a file beside the server's; otherwise it is run from its source. */
+const BUILT = join(__dirname, 'decoder.cjs');
+const COMMAND = existsSync(BUILT) ? [BUILT] : ['--import', 'tsx', join(__dirname, 'child.ts')];
+
+/**
+ * Decodes a file in a process of its own, which is ended when it takes too long or too much: a file made to do harm
+ * costs that, and the server answers meanwhile.
+ * @throws {DecodeFailure}
+ */
+export function decodeElsewhere(kind: DecodedKind, bytes: Uint8Array, limits = LIMITS): Promise<DecodedFile> {
+  return new Promise((resolve, reject) => {
+    const child = spawn(process.execPath, [...COMMAND, kind], { stdio: ['pipe', 'ignore', 'ignore', 'pipe'] });
+    const parts: Buffer[] = [];
+    let reason: string | undefined;
+    const stop = (why: string) => {
+      reason ??= why;
+      child.kill('SIGKILL');
+    };
+    const late = setTimeout(() => stop(`longer than ${limits.seconds} s`), limits.seconds * 1000);
+    const look = setInterval(() => {
+      if (memoryOf(child.pid) > limits.bytes) stop(`more than ${Math.round(limits.bytes / 1e6)} MB`);
+    }, LOOK_MS);
+    const done = () => {
+      clearTimeout(late);
+      clearInterval(look);
+    };
+    child.on('error', (error) => {
+      done();
+      reject(error);
+    });
+    child.stdio[3]!.on('data', (part: Buffer) => parts.push(part));
+    // One that gives up early does not read to the end.
+    child.stdin!.on('error', () => undefined);
+    child.stdin!.end(bytes);
+    child.on('close', () => {
+      done();
+      if (reason) return reject(new DecodeFailure('picture-too-complex', reason));
+      const answer = readAnswer(Buffer.concat(parts));
+      if (!answer) return reject(new DecodeFailure('picture-too-complex', 'decoding broke off'));
+      if ('failed' in answer) return reject(new DecodeFailure(answer.failed.code, answer.failed.detail));
+      resolve(answer);
+    });
+  });
+}
+
+const PAGE_BYTES = 4096;
+
+/** Bytes of memory that a process holds; 0 where the system does not tell. */
+function memoryOf(pid: number | undefined): number {
+  try {
+    return Number(readFileSync(`/proc/${pid}/statm`, 'latin1').split(' ')[1]) * PAGE_BYTES;
+  } catch {
+    return 0;
+  }
+}
