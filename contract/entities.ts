@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { BLENDS } from '../core/raster/compose';
 import { INKABLE_KINDS, type Erasure, type Layer, type SheetSettings, type Stroke } from '../core/sheet/entities';
+import { LEAST_SQUARES, MOST_SQUARES } from '../core/sheet/guides';
 import { isOrder } from '../core/sheet/orders';
 import { isPrintable, MAX_NAME } from '../core/sheet/words';
 import { ENGINE, FILLS, LEAST_FLAT, LEAST_OPACITY, PEN_KINDS, WIDTH_SOURCES, type Pen } from '../core/stroke/pen';
@@ -114,6 +115,15 @@ export const erasure = z.strictObject({
 
 const nib = z.number().min(1e-3).max(4000);
 
+const guides = z.strictObject({
+  kind: z.enum(['thirds', 'squares', 'perspective']),
+  squares: z.number().int().min(LEAST_SQUARES).max(MOST_SQUARES),
+  points: z
+    .array(z.tuple([place, place]))
+    .min(1)
+    .max(3),
+});
+
 export const settings = z.strictObject({
   id: z.literal('sheet'),
   paperColour: colour,
@@ -122,6 +132,7 @@ export const settings = z.strictObject({
   veil: unit,
   target: id.nullable(),
   nibs: z.tuple([nib, nib, nib, nib]),
+  guides: guides.nullable().optional(),
 }) satisfies z.ZodType<SheetSettings>;
 
 /** The schema of each changeable field, by table: a step's values are checked against these. */

@@ -39,11 +39,15 @@ const forNode = (entry, outfile) =>
     platform: 'node',
     target: 'node20',
     format: 'cjs',
-    external: ['better-sqlite3', 'sharp', 'pino', '@napi-rs/canvas', '@resvg/resvg-js', 'playwright-core', 'tsx'],
+    external: ['better-sqlite3', 'sharp', 'pino', '@napi-rs/canvas', '@resvg/resvg-js', 'playwright-core', 'tsx', 'pdfjs-dist', 'libheif-js'],
     logLevel: 'warning',
   });
 
-export const buildServer = () => forNode('server/main.ts', 'build/server.cjs');
+export const buildServer = () =>
+  Promise.all([
+    forNode('server/main.ts', 'build/server.cjs'),
+    forNode('server/decoding/child.ts', 'build/decoder.cjs'),
+  ]);
 export const buildBench = () => forNode('bench/main.ts', 'build/bench.cjs');
 
 export async function buildPage() {

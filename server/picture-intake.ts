@@ -116,7 +116,7 @@ const MESSAGES: Partial<Record<ErrorCode, string>> = {
   'not-a-picture':
     'This file is not a picture that can be opened. JPEG, PNG, WebP, AVIF, HEIC, GIF, TIFF, BMP, SVG, OpenRaster and PDF files can.',
   'picture-too-many-pixels':
-    'This picture has more than 100 million pixels; at most that many fit. Make it smaller and add it again.',
+    'This picture has too many pixels: at most 100 million fit. Make it smaller and add it again.',
   'picture-cut-short':
     'This picture is damaged or cut short and could not be read to its end. Send or save it again, then add it.',
   'picture-too-complex':

@@ -134,6 +134,15 @@ export interface Erasure extends Entity {
   engine: number;
 }
 
+/** Lines over the picture that help to place and to draw; never sent. */
+export interface Guides {
+  kind: 'thirds' | 'squares' | 'perspective';
+  /** Squares along the longer side of the paper. */
+  squares: number;
+  /** Vanishing points, paper px: one to three. */
+  points: [x: number, y: number][];
+}
+
 /** What a sheet keeps beside its layers. `target` is where ink lands. */
 export interface SheetSettings {
   id: 'sheet';
@@ -143,6 +152,8 @@ export interface SheetSettings {
   veil: number;
   target: string | null;
   nibs: [number, number, number, number];
+  /** Absent or null: none. */
+  guides?: Guides | null;
 }
 
 export interface Tables {

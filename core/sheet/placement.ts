@@ -1,8 +1,8 @@
-import { compose, type Matrix } from '../geometry/matrix';
+import { compose, invert, type Matrix } from '../geometry/matrix';
 import type { PictureRef, Placement } from './entities';
 import type { PaperSize } from './paper';
 
-const MAX_PICTURE_SCALE = 100;
+export const MAX_PICTURE_SCALE = 100;
 
 /** The placement that fits a picture into the paper, in proportion, centred, upright. */
 export function fittedPlacement(picture: Omit<PictureRef, 'hash'>, paper: Omit<PaperSize, 'ppi'>): Placement {
@@ -14,6 +14,16 @@ export function fittedPlacement(picture: Omit<PictureRef, 'hash'>, paper: Omit<P
     mirrored: false,
   };
 }
+
+/** The placement that covers the paper with a picture, in proportion, centred, upright. */
+export function filledPlacement(picture: Omit<PictureRef, 'hash'>, paper: Omit<PaperSize, 'ppi'>): Placement {
+  const scale = Math.max(paper.widthPx / picture.width, paper.heightPx / picture.height);
+  return { ...fittedPlacement(picture, paper), scale };
+}
+
+/** What laying a picture anew moves, paper px to paper px. */
+export const placementMove = (before: Placement, after: Placement, picture: Omit<PictureRef, 'hash'>): Matrix =>
+  compose(placementMatrix(after, picture), invert(placementMatrix(before, picture)));
 
 /** From picture px (origin at its top left corner) to paper px. */
 export function placementMatrix(p: Placement, picture: Omit<PictureRef, 'hash'>): Matrix {

@@ -78,7 +78,7 @@ async function drawPdf(bytes: Uint8Array): Promise<DecodedFile> {
 
 /** The picture that the file calls its first, turned as it says, in the colours that its profile names. */
 async function decodeHeic(bytes: Uint8Array): Promise<DecodedFile> {
-  const { HeifDecoder } = (await import('libheif-js/wasm-bundle')).default;
+  const { HeifDecoder } = (await import('libheif-js/wasm-bundle.js')).default;
   const found = new HeifDecoder().decode(bytes);
   const picture = found.find((p) => p.is_primary()) ?? found[0];
   if (!picture) throw new DecodeFailure('picture-cut-short');

@@ -1,4 +1,4 @@
-declare module 'libheif-js/wasm-bundle' {
+declare module 'libheif-js/wasm-bundle.js' {
   /** A picture of a file; sizes are those after the turns that the file asks for. */
   export interface HeifPicture {
     get_width(): number;

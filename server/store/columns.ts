@@ -18,6 +18,7 @@ const COLUMNS: Record<TableName, readonly Column[]> = {
     col('veil'),
     col('target'),
     col('nibs', 'json'),
+    col('guides', 'json'),
   ],
   layers: [
     col('id'),

@@ -105,8 +105,9 @@ export const MIGRATIONS: readonly (string | ((db: Database.Database) => void))[]
   ALTER TABLE layers ADD COLUMN blend TEXT;
   ALTER TABLE layers ADD COLUMN folded TEXT;
   `,
-  // A veil over one picture; pictures that lie beside the paper.
+  // A veil over one picture; pictures that lie beside the paper; guides.
   `
+  ALTER TABLE sheets ADD COLUMN guides TEXT;
   ALTER TABLE layers ADD COLUMN veil TEXT;
   ALTER TABLE layers ADD COLUMN beside TEXT;
   `,

@@ -2,7 +2,13 @@ import { apply, compose, invert } from '../../core/geometry/matrix';
 import { leanOfTilt, tiltOfLean } from '../../core/geometry/tilt';
 import { bounded, fitted, moved, restingTurn, toPaper, viewMatrix } from '../../core/geometry/view';
 import { MAX_AREA_PX, PAPER_PRESETS, paperOf, paperProblem, pxToMm } from '../../core/sheet/paper';
-import { fittedPlacement, movePlacement, placementMatrix } from '../../core/sheet/placement';
+import {
+  filledPlacement,
+  fittedPlacement,
+  movePlacement,
+  placementMatrix,
+  placementMove,
+} from '../../core/sheet/placement';
 
 describe('pen lean, against W3C Pointer Events Level 3, its conversion algorithms', () => {
   it.each([
@@ -117,6 +123,27 @@ describe('view and placement', () => {
     expect(y).toBeCloseTo(0, 9);
     const shifted = movePlacement(placed, [500, 500], [520, 490], 2, 0);
     expect(shifted).toMatchObject({ cx: 520, cy: 490, scale: 5 });
+  });
+
+  it('covers the paper with a picture, and tells what laying it anew moves', () => {
+    const picture = { width: 400, height: 300 };
+    const sheet = { widthPx: 1000, heightPx: 1000 };
+    const filled = filledPlacement(picture, sheet);
+    const at = (p: typeof filled, x: number, y: number) => apply(placementMatrix(p, picture), x, y);
+    expect([at(filled, 0, 0)[1], at(filled, 400, 300)[1]]).toEqual([0, 1000]);
+    expect(at(filled, 200, 150)).toEqual([500, 500]);
+    const later = { cx: 420, cy: 310, scale: 0.7, turnDeg: 33, mirrored: true };
+    const move = placementMove(filled, later, picture);
+    for (const [x, y] of [
+      [0, 0],
+      [400, 0],
+      [123, 300],
+    ]) {
+      const [mx, my] = apply(move, ...at(filled, x, y));
+      const [wx, wy] = at(later, x, y);
+      expect(mx).toBeCloseTo(wx, 9);
+      expect(my).toBeCloseTo(wy, 9);
+    }
   });
 
   it('undoes a matrix with its inverse and refuses a flat one', () => {

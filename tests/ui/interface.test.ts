@@ -64,6 +64,23 @@ describe('the canvases of a stack', () => {
     expect(two[0]).toMatchObject({ key: 'reference:photo+sketch', layers: [{ opacity: 1 }, { opacity: 0.5 }] });
   });
 
+  it('leave out what lies beside the paper; each picture has a veil of its own, but not over all and full', () => {
+    const pictures = laid(
+      layer('photo', 'reference', { veil: 0.2 } as Partial<Layer>),
+      layer('mood', 'reference', { beside: true } as Partial<Layer>),
+      ...stack.slice(1),
+    );
+    const [run, veil] = layerRuns(pictures, settings, { peek: false, over: false });
+    expect(run).toMatchObject({ key: 'reference:photo', layers: [{ opacity: 1, veil: 0.2 }] });
+    expect(veil.kind).toBe('veil');
+    const over = layerRuns(pictures, settings, { peek: false, over: true }).find((r) => r.kind === 'reference');
+    expect(over).toMatchObject({ key: 'reference:photo', layers: [{ opacity: 1, veil: 0 }] });
+    const alone = layerRuns(laid(pictures[1], ...stack.slice(1)), settings, { peek: false, over: false });
+    expect(alone.map((r) => r.kind)).not.toContain('reference');
+    // A veil over nothing would only make the paper whiter.
+    expect(alone.map((r) => r.kind)).not.toContain('veil');
+  });
+
   it('are shared by neighbours that are not the target where there may not be so many', () => {
     const most = (n: number, s: readonly Layer[] = stack) =>
       layerRuns(s, settings, { peek: false, over: false }, n).map((r) => r.key);

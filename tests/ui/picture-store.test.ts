@@ -66,4 +66,51 @@ describe('the store of pictures', () => {
     await settled();
     expect(calls()).toBe(1);
   });
+
+  it('takes the larger copy when someone looks closer than the usual one shows, on devices with room for it', async () => {
+    const fetched: string[] = [];
+    globalThis.fetch = ((address: string) => {
+      fetched.push(address);
+      return Promise.resolve({ ok: true, status: 200, blob: () => Promise.resolve({}) });
+    }) as never;
+    let loads = 0;
+    const make = (takesLarge: boolean) =>
+      new PictureStore(
+        () => loads++,
+        () => undefined,
+        takesLarge,
+      );
+    const desk = make(true);
+    desk.get(PICTURE, 0.4);
+    await settled();
+    desk.get(PICTURE, 0.5);
+    await settled();
+    expect(fetched).toEqual(['/api/pictures/abc/working']);
+    // The first copy stays until the second one is there.
+    expect(desk.get(PICTURE, 0.8)?.bitmap.width).toBe(1000);
+    expect(closed).toEqual([]);
+    await settled();
+    desk.get(PICTURE, 2);
+    expect([fetched[1], fetched.length, loads]).toEqual(['/api/pictures/abc/large', 2, 2]);
+    expect(closed).toEqual([1000, 500, 250]);
+    const phone = make(false);
+    phone.get(PICTURE, 1);
+    await settled();
+    phone.get(PICTURE, 4);
+    await settled();
+    expect(fetched.length).toBe(3);
+  });
+
+  it('closes what comes after it was closed', async () => {
+    answering(200);
+    const store = new PictureStore(
+      () => undefined,
+      () => undefined,
+      false,
+    );
+    store.get(PICTURE, 1);
+    store.close();
+    await settled();
+    expect(closed).toEqual([1000, 500, 250]);
+  });
 });

@@ -460,7 +460,7 @@ describe('what must not be lost', () => {
 
   it('leaves no empty sheet behind when its picture cannot be placed', async () => {
     new Browser('tablet').use();
-    const picture = { hash: 'f'.repeat(64), width: 80, height: 60, frames: 1 };
+    const picture = { pictures: [{ hash: 'f'.repeat(64), width: 80, height: 60, frames: 1 }] };
     const paper = { widthPx: 80, heightPx: 60, ppi: 300 };
     await expect(sheetWithPicture({ name: 'leaf.png' } as File, picture, 'Leaf', paper)).rejects.toThrow(
       'This picture is not stored yet.',

@@ -65,8 +65,8 @@ describe('the keys', () => {
     expect(keys.arrowright.down(press('ArrowRight'))).toBe(true);
     expect(keys[','].down(press(','))).toBe(true);
     expect(nudges).toEqual([
-      ['photo', { dx: 2, dy: 0, turnDeg: 0 }, false],
-      ['photo', { dx: 0, dy: 0, turnDeg: -1 }, false],
+      ['photo', { dx: 2, dy: 0, turnDeg: 0, factor: 1 }, false],
+      ['photo', { dx: 0, dy: 0, turnDeg: -1, factor: 1 }, false],
     ]);
   });
 

@@ -7,7 +7,7 @@ export interface ReferenceRun {
   kind: 'reference';
   key: string;
   /** Bottom first; more than one where references lie next to each other. */
-  layers: { layer: ReferenceLayer; opacity: number }[];
+  layers: { layer: ReferenceLayer; opacity: number; veil: number }[];
   opacity: number;
   blend: Blend;
   shown: boolean;
@@ -105,7 +105,7 @@ const roughs = new WeakSet<Run>();
 
 /** Of the stack's outermost layers the one that is or holds the topmost reference; one in a plain group is itself. */
 function topVeiled(tree: readonly Branch[]): Layer | undefined {
-  const at = tree.findLast((branch) => layersOf([branch]).some((l) => l.kind === 'reference'));
+  const at = tree.findLast((branch) => layersOf([branch]).some((l) => l.kind === 'reference' && !l.beside));
   return at && isPassed(at.layer) ? topVeiled(at.children) : at?.layer;
 }
 
@@ -167,18 +167,18 @@ function addReference(
   isShown: boolean,
   { looking, settings, scaffolding, solo }: Context,
 ): void {
-  if (!isShown && !(looking.over && solo && layer.visible)) return;
-  const own = looking.over ? 1 : layer.opacity;
+  if (layer.beside || (!isShown && !(looking.over && solo && layer.visible))) return;
+  const own = { layer, opacity: looking.over ? 1 : layer.opacity, veil: looking.over ? 0 : (layer.veil ?? 0) };
   const last = runs[runs.length - 1];
   if (last?.kind === 'reference') {
-    last.layers.push({ layer, opacity: own });
+    last.layers.push(own);
     last.key += `+${layer.id}`;
     return;
   }
   runs.push({
     kind: 'reference',
     key: `reference:${layer.id}`,
-    layers: [{ layer, opacity: own }],
+    layers: [own],
     opacity: looking.over ? 1 : settings.hush,
     blend: 'normal',
     shown: scaffolding || looking.over || solo !== undefined,

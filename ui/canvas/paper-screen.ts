@@ -1,5 +1,5 @@
 import { grow, intersection, isEmpty, outward, scaled, transformBox, type Box } from '../../core/geometry/box';
-import { apply, compose, invert, lengthScale, scaling, type Matrix } from '../../core/geometry/matrix';
+import { IDENTITY, apply, compose, invert, lengthScale, scaling, type Matrix } from '../../core/geometry/matrix';
 import { gridMatrix, viewMatrix, type Size, type View } from '../../core/geometry/view';
 import { eachTile, TILE_APRON, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
 import type { Rgb } from '../../core/raster/pixels';
@@ -158,6 +158,27 @@ export class PaperScreen {
     this.veil.style.display = runs.some((r) => r.kind === 'veil') ? '' : 'none';
     for (const c of after) if (c.run.kind === 'reference') this.paintReference(c, c.run);
     for (const c of after) if (c.run.kind === 'ink' && !before.has(c.run.key)) this.paintTiles(c, c.run);
+  }
+
+  // ---- ink that goes along with something
+
+  /** Shows all ink moved by `drift` (paper px to paper px), as it is painted; undefined: where it lies. */
+  driftInk(drift: Matrix | undefined): void {
+    const view = viewMatrix(this.painted);
+    const onScreen = drift && compose(view, compose(drift, invert(view)));
+    for (const { canvas } of this.inkCanvases)
+      Object.assign(canvas.style, {
+        transformOrigin: '0 0',
+        transform: onScreen ? `matrix(${onScreen.join(',')})` : '',
+      });
+  }
+
+  /** Ink has moved by `drift`: what is painted of it goes there, until its own tiles come. */
+  carryInk(drift: Matrix): void {
+    this.driftInk(undefined);
+    const toDevice = compose(scaling(this.ratio), viewMatrix(this.painted));
+    const carry = compose(toDevice, compose(drift, invert(toDevice)));
+    for (const c of this.inkCanvases) this.carryOver(c, carry);
   }
 
   /** Puts the runs' elements over each other, as they are mixed with what is below. */
@@ -477,14 +498,14 @@ export class PaperScreen {
     const look = JSON.stringify([
       this.painted,
       this.ratio,
-      run.layers.map((l) => [l.layer.placement, l.layer.picture, l.opacity]),
+      run.layers.map((l) => [l.layer.placement, l.layer.picture, l.opacity, l.veil]),
     ]);
     if (c.look === look) return;
     const ctx = c.canvas.getContext('2d')!;
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.clearRect(0, 0, c.canvas.width, c.canvas.height);
     let isWhole = true;
-    for (const { layer, opacity } of run.layers) {
+    for (const { layer, opacity, veil } of run.layers) {
       const toDevice = compose(scaling(this.ratio), viewMatrix(this.painted));
       const matrix = compose(toDevice, placementMatrix(layer.placement, layer.picture));
       const found = this.sources.pictures.get(layer.picture, lengthScale(matrix));
@@ -492,12 +513,9 @@ export class PaperScreen {
         isWhole = false;
         continue;
       }
-      const k = 1 / found.perPicturePx;
-      ctx.setTransform(...(compose(matrix, scaling(k)) as [number, number, number, number, number, number]));
-      ctx.globalAlpha = opacity;
-      ctx.imageSmoothingQuality = 'high';
-      ctx.drawImage(found.bitmap, 0, 0);
-      ctx.globalAlpha = 1;
+      const onDevice = compose(matrix, scaling(1 / found.perPicturePx));
+      if (veil > 0) drawVeiled(ctx, found.bitmap, onDevice, { opacity, veil });
+      else drawAt(ctx, found.bitmap, onDevice, opacity);
     }
     c.look = isWhole ? look : '';
   }
@@ -532,4 +550,34 @@ function* inStrips(box: Box): Generator<Box> {
   if (isEmpty(box)) return;
   const rows = Math.max(1, Math.floor(WET_PART_PX / (box.x1 - box.x0)));
   for (let y = box.y0; y < box.y1; y += rows) yield { ...box, y0: y, y1: Math.min(box.y1, y + rows) };
+}
+
+function drawAt(ctx: CanvasRenderingContext2D, bitmap: CanvasImageSource, matrix: Matrix, opacity: number): void {
+  ctx.setTransform(...(matrix as [number, number, number, number, number, number]));
+  ctx.globalAlpha = opacity;
+  ctx.imageSmoothingQuality = 'high';
+  ctx.drawImage(bitmap, 0, 0);
+  ctx.globalAlpha = 1;
+}
+
+/** A picture under a wash of white, which lies on the picture alone: where it is clear, it stays so. */
+function drawVeiled(
+  ctx: CanvasRenderingContext2D,
+  bitmap: CanvasImageSource,
+  matrix: Matrix,
+  { opacity, veil }: { opacity: number; veil: number },
+): void {
+  const { width, height } = ctx.canvas;
+  const aside = document.createElement('canvas');
+  Object.assign(aside, { width, height });
+  const own = aside.getContext('2d')!;
+  drawAt(own, bitmap, matrix, 1);
+  own.setTransform(1, 0, 0, 1, 0, 0);
+  own.globalCompositeOperation = 'source-atop';
+  own.globalAlpha = veil;
+  own.fillStyle = '#ffffff';
+  own.fillRect(0, 0, width, height);
+  drawAt(ctx, aside, IDENTITY, opacity);
+  // Some devices keep a canvas until its size is nothing.
+  aside.width = aside.height = 0;
 }

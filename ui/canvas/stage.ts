@@ -1,5 +1,5 @@
 import type { Box } from '../../core/geometry/box';
-import { apply } from '../../core/geometry/matrix';
+import { apply, type Matrix } from '../../core/geometry/matrix';
 import { viewMatrix, type Size, type View } from '../../core/geometry/view';
 import { parseColour } from '../../core/raster/pixels';
 import { levelFor, TILE } from '../../core/raster/tiles';
@@ -200,6 +200,16 @@ export class Stage {
     this.settings = settings;
     this.refreshRuns();
     if (recolours) this.viewDirty = true;
+  }
+
+  /** Shows all ink moved (paper px to paper px), until it is moved or stays; undefined: where it lies. */
+  driftInk(drift: Matrix | undefined): void {
+    this.screen.driftInk(drift);
+  }
+
+  /** All ink has been moved so: what is painted of it goes along until it is painted anew. */
+  carryInk(drift: Matrix): void {
+    this.screen.carryInk(drift);
   }
 
   setLooking({ peek, over, solo }: Looking): void {

@@ -28,11 +28,19 @@ export function ProgressCard({ text, part, onStop }: { text: string; part: numbe
   );
 }
 
-export function PictureProgressCard({ progress, onStop }: { progress: PictureProgress; onStop(): void }) {
+export function PictureProgressCard({
+  progress,
+  onStop,
+}: {
+  progress: PictureProgress & { nth?: number; of?: number };
+  onStop(): void;
+}) {
   const sending = progress.stage === 'sending';
+  const { nth, of = 1 } = progress;
+  const what = of > 1 ? `picture ${nth} of ${of}` : 'the picture';
   return (
     <ProgressCard
-      text={sending ? `Bringing the picture in, ${Math.round(progress.part * 100)} %` : 'Preparing the picture'}
+      text={sending ? `Bringing ${what} in, ${Math.round(progress.part * 100)} %` : `Preparing ${what}`}
       part={sending ? progress.part : undefined}
       onStop={onStop}
     />

@@ -5,6 +5,7 @@ import { layersIn, putAt } from '../../core/sheet/layer-changes';
 import { ApiFailure } from './api';
 import { bringPicture, pictureName, referenceLayers, sizeOf, type PictureProgress } from './pictures';
 import type { SheetSession } from './session';
+import { Watched } from './watched';
 
 /** How far files have come: the `nth` of `of`, from 1. */
 export type FilesProgress = PictureProgress & { nth: number; of: number };
@@ -19,8 +20,8 @@ const MOST_FILES = 30;
 export class Bringing {
   private readonly waiting: File[] = [];
   private running: AbortController | undefined;
-  private progress: FilesProgress | undefined;
-  private readonly listeners = new Set<() => void>();
+  /** How far it has come; undefined: nothing is on its way. */
+  readonly progress = new Watched<FilesProgress | undefined>(undefined);
 
   /**
    * @param say tells what has come of it.
@@ -31,14 +32,6 @@ export class Bringing {
     private readonly say: (text: string) => void,
     private readonly warn: (text: string) => void,
   ) {}
-
-  readonly watch = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => void this.listeners.delete(listener);
-  };
-
-  /** How far it has come; undefined: nothing is on its way. */
-  readonly state = (): FilesProgress | undefined => this.progress;
 
   /** Adds files to those on their way; the first call resolves when there are none left. */
   async bring(files: readonly File[]): Promise<void> {
@@ -58,10 +51,10 @@ export class Bringing {
     }
     this.waiting.length = 0;
     this.running = undefined;
-    this.tell(undefined);
+    this.progress.set(undefined);
     const kept = came ? `${came === 1 ? 'One picture' : `${came} pictures`} came in.` : 'The sheet is as it was.';
     if (failures.length) this.warn(`${failures.join(' ')} ${kept}`);
-    else if (signal.aborted) this.say(`Stopped. ${kept}`);
+    else if (signal.aborted && came) this.say(`Stopped. ${kept}`);
   }
 
   /** Gives up what is on its way and what waits. */
@@ -75,7 +68,7 @@ export class Bringing {
     const name = pictureName(file);
     const isOnly = nth === 1 && this.waiting.length === 0;
     try {
-      const told = (p: PictureProgress) => this.tell({ ...p, nth, of: nth + this.waiting.length });
+      const told = (p: PictureProgress) => this.progress.set({ ...p, nth, of: nth + this.waiting.length });
       const answer = await bringPicture(file, told, signal);
       signal.throwIfAborted();
       await this.place(answer, name);
@@ -95,11 +88,6 @@ export class Bringing {
     const layers = referenceLayers(answer, paper, name, orders);
     const changes = putAt(model, layers, { parent: null, index: firstInk === -1 ? Infinity : firstInk });
     return this.session.act(layers.length > 1 ? `Add ${layers.length} pictures` : 'Add picture', changes);
-  }
-
-  private tell(progress: FilesProgress | undefined): void {
-    this.progress = progress;
-    for (const listener of this.listeners) listener();
   }
 }
 

@@ -1,6 +1,7 @@
 import { toPaper } from '../../core/geometry/view';
 import type { Placement, ReferenceLayer } from '../../core/sheet/entities';
-import { movePlacement } from '../../core/sheet/placement';
+import { isLocked } from '../../core/sheet/layer-tree';
+import { movePlacement, placementMove } from '../../core/sheet/placement';
 import type { WheelWish } from '../canvas/page-wheel';
 import type { SheetSession } from './session';
 import { placePicture } from './stack-actions';
@@ -22,7 +23,7 @@ function leveled(p: Placement): Placement {
 /** Moves a picture with fingers, handles or keys: shown at once, one step when the gesture ends. */
 export class PictureMover {
   private readonly listeners = new Set<() => void>();
-  private draft: { layer: ReferenceLayer; placement: Placement } | undefined;
+  private draft: { layer: ReferenceLayer; placement: Placement; withInk: boolean } | undefined;
   private resting: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly session: SheetSession) {}
@@ -33,9 +34,11 @@ export class PictureMover {
     return () => void this.listeners.delete(listener);
   }
 
-  begin(layerId: string): void {
+  /** @param withInk all ink goes along, live. A locked picture stays. */
+  begin(layerId: string, withInk: boolean): void {
     const layer = this.reference(layerId);
-    this.draft = layer && { layer, placement: layer.placement };
+    this.draft =
+      layer && !isLocked(layer, this.session.model.layers) ? { layer, placement: layer.placement, withInk } : undefined;
   }
 
   /** A picture's placement as it is shown now. */
@@ -54,19 +57,22 @@ export class PictureMover {
   }
 
   /** Keeps what was shown; a picture that is nearly level comes to rest level. */
-  end(withInk: boolean, levels = true): void {
+  end(levels = true): void {
     const { draft } = this;
     this.draft = undefined;
     clearTimeout(this.resting);
     this.resting = undefined;
     if (!draft || draft.placement === draft.layer.placement) return;
     const placement = levels ? leveled(draft.placement) : draft.placement;
-    void placePicture(this.session, draft.layer, placement, withInk);
+    if (draft.withInk)
+      this.session.stage?.carryInk(placementMove(draft.layer.placement, placement, draft.layer.picture));
+    void placePicture(this.session, draft.layer, placement, draft.withInk);
   }
 
   /** Takes back what was shown: the gesture was broken off. */
   drop(): void {
     this.draft = undefined;
+    this.session.stage?.driftInk(undefined);
     this.session.stage?.setSheet(this.session.model.stack(), this.session.model.settings);
     this.tell();
   }
@@ -76,32 +82,32 @@ export class PictureMover {
    * follow each other quickly are one gesture, and one step.
    */
   nudge(layerId: string, by: { dx?: number; dy?: number; factor?: number; turnDeg?: number }, withInk: boolean): void {
-    if (this.draft?.layer.id !== layerId) this.begin(layerId);
+    if (this.draft?.layer.id !== layerId) this.begin(layerId, withInk);
     if (!this.draft) return;
     const { cx, cy } = this.draft.placement;
     const to = [cx + (by.dx ?? 0), cy + (by.dy ?? 0)] as const;
     this.draft.placement = movePlacement(this.draft.placement, [cx, cy], to, by.factor ?? 1, by.turnDeg ?? 0);
     this.showDraft();
-    this.restSoon(withInk);
+    this.restSoon();
   }
 
   /** A wheel over the picture: scales it about the pointer, or moves it. One step when the wheel rests. */
   wheel(layerId: string, at: readonly [number, number], wish: WheelWish, withInk: boolean): void {
-    if (this.draft?.layer.id !== layerId) this.begin(layerId);
+    if (this.draft?.layer.id !== layerId) this.begin(layerId, withInk);
     // Without Ctrl a wheel only knows one direction: that scales, too.
     const factor = wish.kind === 'zoom' ? wish.factor : Math.exp(wish.dy * WHEEL_PER_PX);
     this.move(at, at, factor, 0);
-    this.restSoon(withInk);
+    this.restSoon();
   }
 
-  private restSoon(withInk: boolean): void {
+  private restSoon(): void {
     clearTimeout(this.resting);
-    this.resting = setTimeout(() => this.end(withInk, false), REST_MS);
+    this.resting = setTimeout(() => this.end(false), REST_MS);
   }
 
   /** Keeps at once what still waits for the gesture's end: the screen is about to be left. */
-  flush(withInk: boolean): void {
-    if (this.resting !== undefined) this.end(withInk, false);
+  flush(): void {
+    if (this.resting !== undefined) this.end(false);
   }
 
   private showDraft(): void {
@@ -110,6 +116,7 @@ export class PictureMover {
     const { layer, placement } = this.draft;
     const stack = model.stack().map((l) => (l.id === layer.id ? { ...layer, placement } : l));
     stage.setSheet(stack, model.settings);
+    if (this.draft.withInk) stage.driftInk(placementMove(layer.placement, placement, layer.picture));
     this.tell();
   }
 

@@ -45,7 +45,8 @@ export function referenceLayers(
   return pictures.map(({ hash, width, height, layer }, i) => {
     const picture = { hash, width, height };
     const fitted = fittedPlacement(canvas ?? picture, paper);
-    const place = canvas && layer && { x: layer.x + width / 2 - canvas.width / 2, y: layer.y + height / 2 - canvas.height / 2 };
+    const place = canvas &&
+      layer && { x: layer.x + width / 2 - canvas.width / 2, y: layer.y + height / 2 - canvas.height / 2 };
     return {
       id: nanoid(),
       kind: 'reference',
@@ -103,7 +104,10 @@ export async function sheetWithPicture(
 ): Promise<string> {
   const sheetId = nanoid();
   await doInDrawer({ id: nanoid(), kind: 'create', sheetId, name, paper });
-  const orders = picture.pictures.reduce<string[]>((below) => [orderBelow([...below, FIRST_LAYER.order]), ...below], []);
+  const orders = picture.pictures.reduce<string[]>(
+    (below) => [orderBelow([...below, FIRST_LAYER.order]), ...below],
+    [],
+  );
   const layers = referenceLayers(picture, paper, pictureName(file), orders);
   const step: Step = {
     id: nanoid(),

@@ -4,6 +4,7 @@ import type { Bringing } from './bringing';
 import type { Inking } from './inking';
 import type { LayerActs } from './layer-acts';
 import type { Picking } from './picking';
+import type { Placing } from './placing';
 import type { PictureMover } from './picture-mover';
 import type { SheetSession } from './session';
 import type { WayEdit } from './way-edit';
@@ -13,6 +14,7 @@ export interface OpenSheet {
   inking: Inking;
   mover: PictureMover;
   bringing: Bringing;
+  placing: Placing;
   picking: Picking;
   bending: Bending;
   layerActs: LayerActs;

@@ -1,7 +1,8 @@
 import { isFaded, type Pen } from '../../core/stroke/pen';
 import { sentLayers } from '../../core/sheet/sent-layers';
-import { compose, invert, type Matrix } from '../../core/geometry/matrix';
+import { compose } from '../../core/geometry/matrix';
 import {
+  type Guides,
   type InkableLayer,
   type Layer,
   type Placement,
@@ -10,7 +11,7 @@ import {
 } from '../../core/sheet/entities';
 import { groupsOf } from '../../core/sheet/layer-tree';
 import { fieldChange } from '../../core/sheet/layer-changes';
-import { fittedPlacement, placementMatrix } from '../../core/sheet/placement';
+import { placementMove } from '../../core/sheet/placement';
 import { assign, type Change } from '../../core/sheet/steps';
 import type { SheetSession } from './session';
 
@@ -21,6 +22,10 @@ export const setSetting = <F extends keyof SheetSettings & string>(
   value: SheetSettings[F],
   label: string,
 ): Promise<void> => session.act(label, [assign('sheet', session.model.settings, field, value)], { undoable: false });
+
+/** Lines over the picture; null: none. */
+export const setGuides = (session: SheetSession, guides: Guides | null): Promise<void> =>
+  session.act(guides ? 'Guides' : 'No guides', [assign('sheet', session.model.settings, 'guides', guides)]);
 
 /** What layers are called together. */
 export const namesOf = (layers: readonly Layer[]): string =>
@@ -46,6 +51,16 @@ export const setLocked = (session: SheetSession, layers: readonly Layer[], locke
       undoable: false,
     },
   );
+
+/** A white wash over one picture, 0 to 1. */
+export const setPictureVeil = (session: SheetSession, layer: ReferenceLayer, veil: number): Promise<void> =>
+  session.act(`Veil over ${layer.name}`, [assign('layers', layer, 'veil', veil)]);
+
+/** Lays a picture beside the paper, to be looked at, or back under the ink. */
+export const setBeside = (session: SheetSession, layer: ReferenceLayer, beside: boolean): Promise<void> =>
+  session.act(`Lay ${layer.name} ${beside ? 'beside the paper' : 'under the ink'}`, [
+    assign('layers', layer, 'beside', beside),
+  ]);
 
 export const setLayerOpacity = (session: SheetSession, layer: Layer, opacity: number): Promise<void> =>
   session.act(`Opacity of ${layer.name}`, [assign('layers', layer, 'opacity', opacity)]);
@@ -87,8 +102,7 @@ export async function placePicture(
   const changes: Change[] = [assign('layers', before, 'placement', placement)];
   if (withInk) {
     await session.ready;
-    const was = placementMatrix(before.placement, before.picture);
-    const moved: Matrix = compose(placementMatrix(placement, before.picture), invert(was));
+    const moved = placementMove(before.placement, placement, before.picture);
     const strokes = [...session.model.strokes.values()].filter((s) => !s.deleted);
     if (strokes.length)
       changes.push({
@@ -102,6 +116,3 @@ export async function placePicture(
   }
   return session.act('Move picture', changes);
 }
-
-export const resetPlacement = (session: SheetSession, layer: ReferenceLayer, withInk: boolean): Promise<void> =>
-  placePicture(session, layer, fittedPlacement(layer.picture, session.paper), withInk);

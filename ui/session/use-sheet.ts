@@ -17,6 +17,7 @@ import { LayerActs } from './layer-acts';
 import { Bringing } from './bringing';
 import { Picking } from './picking';
 import { MEND, SNIP, WayEdit } from './way-edit';
+import { Placing } from './placing';
 import { PictureMover } from './picture-mover';
 import { SheetSession, type WayBack } from './session';
 import type { OpenSheet } from './session-context';
@@ -64,6 +65,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         inking,
         mover: new PictureMover(opened),
         bringing,
+        placing: new Placing(),
         picking: new Picking(opened, tell.notice),
         bending,
         layerActs: new LayerActs(opened, tell.say, tell.notice),

@@ -16,6 +16,7 @@ import { useInsets } from './frame/insets';
 import { useLayoutKind } from './frame/layout-kind';
 import { PhoneBars } from './frame/phone-bars';
 import { SideBars } from './frame/side-bars';
+import { BesidePictures } from './paper/beside-pictures';
 import { PaperView } from './paper/paper-view';
 import { StopProvider, useStop } from './stops/stop';
 import { FIRST_STOP, stopAt } from './stops/stops';
@@ -61,6 +62,7 @@ function Frame({ feet, children }: { feet: FootHeights; children: ReactNode }) {
     <View style={styles.fill} role="main">
       <PaperView insets={insets} />
       <FirstPicture insets={insets} overPaper />
+      <BesidePictures />
       {kind === 'phone' ? (
         <PhoneBars feet={feet}>{children}</PhoneBars>
       ) : kind === 'side' ? (

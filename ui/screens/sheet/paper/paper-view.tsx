@@ -14,6 +14,7 @@ import { useTheme } from '../../../theme/theme-context';
 import { useUprightTablet } from '../frame/layout-kind';
 import { useStop, type PaperGestures } from '../stops/stop';
 import { CatchMark, showCatch } from './catch-mark';
+import { GuidesOverPaper } from './guides-over-paper';
 import { NibRing, showRing } from './nib-ring';
 import { useKeys } from './use-keys';
 
@@ -116,7 +117,7 @@ export function PaperView({ insets }: { insets: Insets }) {
         pageStart: () => {
           painted();
           const id = isMoving();
-          if (id) mover.begin(id);
+          if (id) mover.begin(id, store.getState().sheet.moveWithInk);
         },
         pageMove: (from, to, factor, turn) => {
           if (takesTwo === undefined) {
@@ -131,7 +132,7 @@ export function PaperView({ insets }: { insets: Insets }) {
           const tookTwo = takesTwo;
           takesTwo = undefined;
           if (tookTwo) return gestures?.endTwo();
-          if (isMoving()) return mover.end(store.getState().sheet.moveWithInk);
+          if (isMoving()) return mover.end();
           const { view, size } = stage;
           const middle: [number, number] = [size.width / 2, size.height / 2];
           stage.setView(moved(view, middle, middle, 1, restingTurn(view.turnDeg) - view.turnDeg));
@@ -182,7 +183,7 @@ export function PaperView({ insets }: { insets: Insets }) {
       clearTimeout(resting);
       observer.disconnect();
       cancelAnimationFrame(told);
-      mover.flush(store.getState().sheet.moveWithInk);
+      mover.flush();
       unwatch();
       input.current?.close();
       stage.close();
@@ -229,6 +230,7 @@ export function PaperView({ insets }: { insets: Insets }) {
         testID="paper"
         style={[StyleSheet.absoluteFill, styles.stage]}
       />
+      <GuidesOverPaper />
       {stop.OverPaper && <stop.OverPaper />}
       <NibRing ref={ring} />
       <CatchMark ref={catchMark} />

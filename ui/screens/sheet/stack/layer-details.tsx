@@ -9,7 +9,7 @@ import ScanEye from 'lucide-react-native/icons/scan-eye';
 import Trash from 'lucide-react-native/icons/trash';
 import Ungroup from 'lucide-react-native/icons/ungroup';
 import { BLENDS } from '../../../../core/raster/compose';
-import { isInkable, type InkableLayer, type Layer } from '../../../../core/sheet/entities';
+import { isInkable, type InkableLayer, type Layer, type ReferenceLayer } from '../../../../core/sheet/entities';
 import { MAX_NAME, printable } from '../../../../core/sheet/words';
 import { IconButton } from '../../../components/button';
 import { Choice } from '../../../components/choice';
@@ -19,7 +19,8 @@ import { Slider } from '../../../components/slider';
 import { Words } from '../../../components/text';
 import { Toggle } from '../../../components/toggle';
 import { useOpenSheet } from '../../../session/session-context';
-import { setLayerOpacity, setLocked, takeTarget } from '../../../session/stack-actions';
+import type { SheetSession } from '../../../session/session';
+import { setBeside, setLayerOpacity, setLocked, setPictureVeil, takeTarget } from '../../../session/stack-actions';
 import { INK_COLOURS } from '../../../store/pen-slice';
 import { sheetSlice } from '../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
@@ -34,6 +35,7 @@ export function LayerDetails({ layer }: { layer: Layer }) {
       <OpacityRow layer={layer} />
       <LayerButtons layer={layer} />
       <NameField layer={layer} />
+      {layer.kind === 'reference' && <PictureRows layer={layer} />}
       {isMixed && (
         <View style={styles.group}>
           <Words size={14}>Blend with what is below</Words>
@@ -56,13 +58,7 @@ export function LayerDetails({ layer }: { layer: Layer }) {
           />
         </View>
       )}
-      {isMixed && (
-        <Toggle
-          label={`Lock ${layer.name}`}
-          on={layer.locked}
-          onChange={(on) => void setLocked(session, [layer], on)}
-        />
-      )}
+      <Toggle label={`Lock ${layer.name}`} on={layer.locked} onChange={(on) => void setLocked(session, [layer], on)} />
       {isMixed && (
         <View style={styles.group}>
           <Words size={14}>{layer.kind === 'group' ? 'Colour all its lines' : 'Colour all lines'}</Words>
@@ -91,23 +87,73 @@ function NameField({ layer }: { layer: Layer }) {
 
 function OpacityRow({ layer }: { layer: Layer }) {
   const { session } = useOpenSheet();
-  const [opacity, setOpacity] = useState<number>();
-  const percent = Math.round((opacity ?? layer.opacity) * 100);
+  return (
+    <PartSlider
+      caption="Opacity"
+      label={`Opacity of ${layer.name}`}
+      value={layer.opacity}
+      onShow={(opacity) => showLayer(session, { ...layer, opacity })}
+      onKeep={(opacity) => setLayerOpacity(session, session.model.layers.get(layer.id)!, opacity)}
+    />
+  );
+}
+
+/** What a picture has of its own. */
+function PictureRows({ layer }: { layer: ReferenceLayer }) {
+  const { session } = useOpenSheet();
+  return (
+    <>
+      <PartSlider
+        caption="Veil"
+        label={`White veil over ${layer.name}`}
+        value={layer.veil ?? 0}
+        onShow={(veil) => showLayer(session, { ...layer, veil })}
+        onKeep={(veil) => setPictureVeil(session, layer, veil)}
+      />
+      <Toggle
+        label={`Lay ${layer.name} beside the paper`}
+        on={layer.beside === true}
+        onChange={(on) => void setBeside(session, layer, on)}
+      />
+    </>
+  );
+}
+
+function showLayer(session: SheetSession, layer: Layer): void {
+  const stack = session.model.stack().map((l) => (l.id === layer.id ? layer : l));
+  session.stage?.setSheet(stack, session.model.settings);
+}
+
+/** A part, 0 to 1, as a slider in per cent: shown while it moves, kept when it rests. */
+function PartSlider({
+  caption,
+  label,
+  value,
+  onShow,
+  onKeep,
+}: {
+  caption: string;
+  label: string;
+  value: number;
+  onShow(part: number): void;
+  onKeep(part: number): Promise<void>;
+}) {
+  const [moved, setMoved] = useState<number>();
+  const percent = Math.round((moved ?? value) * 100);
   return (
     <View style={styles.line}>
-      <Words size={14}>Opacity</Words>
+      <Words size={14}>{caption}</Words>
       <Slider
-        label={`Opacity of ${layer.name}`}
+        label={label}
         spoken={`${percent} %`}
         value={percent}
         onChange={(v) => {
-          setOpacity(v / 100);
-          const stack = session.model.stack().map((l) => (l.id === layer.id ? { ...l, opacity: v / 100 } : l));
-          session.stage?.setSheet(stack, session.model.settings);
+          setMoved(v / 100);
+          onShow(v / 100);
         }}
         onDone={(v) => {
-          setOpacity(undefined);
-          void setLayerOpacity(session, session.model.layers.get(layer.id)!, v / 100);
+          setMoved(undefined);
+          void onKeep(v / 100);
         }}
       />
       <Words size={14} style={styles.value}>{`${percent} %`}</Words>

@@ -176,6 +176,7 @@ function LayerWords({ layer }: { layer: Layer }) {
   const blend = layer.kind === 'reference' || !layer.blend || layer.blend === 'normal' ? undefined : layer.blend;
   const about = [
     KIND_NAMES[layer.kind],
+    layer.kind === 'reference' && layer.beside && 'Beside',
     percent < 100 && `${percent} %`,
     blend && BLEND_NAMES[blend],
     isSolo && 'Solo',
@@ -186,7 +187,7 @@ function LayerWords({ layer }: { layer: Layer }) {
         {layer.name}
       </Words>
       <View style={styles.about}>
-        {(layer.locked || layer.kind === 'reference') && (
+        {layer.locked && (
           <View role="img" aria-label="Locked">
             <Lock size={13} color={theme.quiet} />
           </View>

@@ -6,7 +6,8 @@ import { RADIUS } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 
 const hasFiles = (data: DataTransfer | null): boolean => data?.types.includes('Files') === true;
-const isTyping = (target: EventTarget | null): boolean => target instanceof Element && target.matches('input, textarea');
+const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof Element && target.matches('input, textarea');
 
 /** While Place is open, pictures can be pasted and dropped anywhere. */
 export function PictureArrivals() {

@@ -2,7 +2,7 @@ import ImagePlus from 'lucide-react-native/icons/image-plus';
 import type { Stop } from '../stop';
 import { PlaceTray } from './place-tray';
 import { placeKeys } from './place-keys';
-import { PlacementHandles } from './placement-handles';
+import { PlaceOverPaper } from './place-over-paper';
 
 export const PLACE: Stop = {
   route: 'place',
@@ -10,10 +10,12 @@ export const PLACE: Stop = {
   icon: ImagePlus,
   key: '1',
   Tray: PlaceTray,
-  OverPaper: PlacementHandles,
+  OverPaper: PlaceOverPaper,
   keys: placeKeys,
   keyLines: [
     { keys: 'Arrows', does: 'Place, with "Move picture" on: move the picture' },
     { keys: ', and .', does: 'Place, with "Move picture" on: turn the picture by a degree' },
+    { keys: '[ and ]', does: 'Place, with "Move picture" on: scale the picture about its middle' },
+    { keys: 'Ctrl+V', does: 'Place: paste a picture that was copied elsewhere' },
   ],
 };

@@ -35,9 +35,9 @@ function HandlesOf({ layerId }: { layerId: string }) {
   const { width, height } = layer.picture;
   const toScreen = compose(viewMatrix(stage.view), placementMatrix(placement, layer.picture));
   const drag = {
-    begin: () => mover.begin(layerId),
+    begin: () => mover.begin(layerId, withInk),
     move: (centre: Point, factor: number, turnDeg: number) => mover.move(centre, centre, factor, turnDeg),
-    end: () => mover.end(withInk),
+    end: () => mover.end(),
     drop: () => mover.drop(),
   };
   return <FrameHandles places={handlePlaces(toScreen, width, height, stage.free())} onScale={drag} onTurn={drag} />;

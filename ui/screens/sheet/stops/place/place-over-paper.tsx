@@ -1,0 +1,14 @@
+import { GuidePoints } from './guide-points';
+import { PictureArrivals } from './picture-arrivals';
+import { PlacementHandles } from './placement-handles';
+
+/** What lies over the paper on Place. */
+export function PlaceOverPaper() {
+  return (
+    <>
+      <GuidePoints />
+      <PlacementHandles />
+      <PictureArrivals />
+    </>
+  );
+}
