@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { areaOf, isConvex, type Quad } from '../core/geometry/homography';
+import type { RecipeStep } from '../core/picture/recipe';
 import { BLENDS } from '../core/raster/compose';
 import { INKABLE_KINDS, type Erasure, type Layer, type SheetSettings, type Stroke } from '../core/sheet/entities';
 import { LEAST_SQUARES, MOST_SQUARES } from '../core/sheet/guides';
@@ -70,7 +72,27 @@ const flags = { visible: z.boolean(), locked: z.boolean(), deleted: z.boolean() 
 const layerBase = { id, name, order, opacity: unit, ...flags, parent: id.nullable().optional() };
 const laid = { ...layerBase, blend: z.enum(BLENDS).nullable().optional() };
 const folded = z.boolean().nullable();
-const onReference = { placement, veil: unit.nullable().optional(), beside: z.boolean().nullable().optional() };
+/** Corners of a crop, parts of the picture: they may lie a little beyond it, and go around without a dent. */
+const part = z.number().min(-1).max(2);
+const corner = z.tuple([part, part]).readonly();
+const corners = z
+  .tuple([corner, corner, corner, corner])
+  .readonly()
+  .refine((quad) => isConvex(quad) || isConvex(quad.toReversed() as unknown as Quad), 'Corners go around.')
+  .refine((quad) => areaOf(quad) > 1e-8, 'Corners hold something.');
+const cropPx = z.number().int().min(1).max(30000);
+const recipeStep = z.discriminatedUnion('kind', [
+  z.strictObject({ id, on: z.boolean(), kind: z.literal('crop'), corners, width: cropPx, height: cropPx }),
+]) satisfies z.ZodType<RecipeStep>;
+const MOST_RECIPE_STEPS = 40;
+const recipe = z.array(recipeStep).max(MOST_RECIPE_STEPS);
+
+const onReference = {
+  recipe: recipe.nullable().optional(),
+  placement,
+  veil: unit.nullable().optional(),
+  beside: z.boolean().nullable().optional(),
+};
 export const layer = z.discriminatedUnion('kind', [
   z.strictObject({
     ...layerBase,

@@ -39,7 +39,17 @@ const forNode = (entry, outfile) =>
     platform: 'node',
     target: 'node20',
     format: 'cjs',
-    external: ['better-sqlite3', 'sharp', 'pino', '@napi-rs/canvas', '@resvg/resvg-js', 'playwright-core', 'tsx', 'pdfjs-dist', 'libheif-js'],
+    external: [
+      'better-sqlite3',
+      'sharp',
+      'pino',
+      '@napi-rs/canvas',
+      '@resvg/resvg-js',
+      'playwright-core',
+      'tsx',
+      'pdfjs-dist',
+      'libheif-js',
+    ],
     logLevel: 'warning',
   });
 

@@ -6,8 +6,10 @@ import { build, context } from 'esbuild';
 import { root } from './paths.mjs';
 
 const OUT = join(root, 'public', 'workers');
+/** The workers' files by the constants of addresses.ts. */
+const ENTRIES = { SHEET_WORKER: 'sheet.worker.ts', PICTURE_WORKER: 'picture.worker.ts' };
 const options = {
-  entryPoints: [join(root, 'workers/sheet.worker.ts')],
+  entryPoints: Object.values(ENTRIES).map((name) => join(root, 'workers', name)),
   outdir: OUT,
   bundle: true,
   // What only sending needs comes later, as a file of its own.
@@ -27,8 +29,13 @@ export async function buildWorkers() {
     minify: true,
     metafile: true,
   });
-  const [entry] = Object.entries(metafile.outputs).find(([, out]) => out.entryPoint);
-  return { SHEET_WORKER: `/workers/${basename(entry)}` };
+  const built = Object.entries(metafile.outputs);
+  return Object.fromEntries(
+    Object.entries(ENTRIES).map(([constant, name]) => {
+      const [path] = built.find(([, out]) => out.entryPoint && basename(out.entryPoint) === name);
+      return [constant, `/workers/${basename(path)}`];
+    }),
+  );
 }
 
 /** Builds them anew on each change, under plain names. */

@@ -1,4 +1,5 @@
 import type { Matrix } from '../geometry/matrix';
+import type { Recipe } from '../picture/recipe';
 import type { Blend } from '../raster/compose';
 import type { Pen } from '../stroke/pen';
 import type { SampleRange } from '../stroke/spine-maker';
@@ -54,6 +55,8 @@ export interface ReferenceLayer extends LayerBase {
   veil?: number | null;
   /** It lies beside the paper, to be looked at; it is not among what is on the paper. */
   beside?: boolean | null;
+  /** What was done to it, first to last; absent or null: nothing. Its placement is that of the result. */
+  recipe?: Recipe | null;
 }
 
 /** A drawable layer that is scaffolding: hushed and peeked with the picture, not sent. */

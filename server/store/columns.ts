@@ -36,6 +36,7 @@ const COLUMNS: Record<TableName, readonly Column[]> = {
     col('folded', 'json'),
     col('veil', 'json'),
     col('beside', 'json'),
+    col('recipe', 'json'),
   ],
   strokes: [
     col('id'),

@@ -105,11 +105,12 @@ export const MIGRATIONS: readonly (string | ((db: Database.Database) => void))[]
   ALTER TABLE layers ADD COLUMN blend TEXT;
   ALTER TABLE layers ADD COLUMN folded TEXT;
   `,
-  // A veil over one picture; pictures that lie beside the paper; guides.
+  // A veil over one picture; pictures that lie beside the paper; what was done to pictures; guides.
   `
   ALTER TABLE sheets ADD COLUMN guides TEXT;
   ALTER TABLE layers ADD COLUMN veil TEXT;
   ALTER TABLE layers ADD COLUMN beside TEXT;
+  ALTER TABLE layers ADD COLUMN recipe TEXT;
   `,
 ];
 

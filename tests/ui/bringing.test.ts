@@ -4,14 +4,8 @@ import type { PictureAnswer } from '../../contract/answers';
 import { FIRST_LAYER, newSettings, type ReferenceLayer } from '../../core/sheet/entities';
 import { placementMatrix } from '../../core/sheet/placement';
 import { apply } from '../../core/geometry/matrix';
-import { ApiFailure, sendPicture } from '../../ui/session/api';
 import { Bringing } from '../../ui/session/bringing';
 import type { SheetSession } from '../../ui/session/session';
-
-jest.mock('../../ui/session/api', () => ({
-  ...jest.requireActual<object>('../../ui/session/api'),
-  sendPicture: jest.fn(),
-}));
 
 const PAPER = { widthPx: 600, heightPx: 800, ppi: 300 };
 const HASH = 'a'.repeat(64);
@@ -44,18 +38,41 @@ function opened() {
   return { bringing, model, labels, said, warned, names };
 }
 
-const answers = (...list: (PictureAnswer | Error | 'never')[]) => {
-  let n = 0;
-  jest.mocked(sendPicture).mockImplementation((_file, progress, signal) => {
-    progress(0.5);
-    const answer = list[Math.min(n++, list.length - 1)];
-    if (answer instanceof Error) return Promise.reject(answer);
-    if (answer !== 'never') return Promise.resolve(answer);
-    return new Promise((_resolve, reject) => {
-      signal.addEventListener('abort', () => reject(new DOMException('stopped', 'AbortError')));
-    });
-  });
+let list: (PictureAnswer | { code: string; message: string } | 'away' | 'never')[] = [];
+let asked = 0;
+const answers = (...given: typeof list) => {
+  list = given;
+  asked = 0;
 };
+
+/** The server, as the page's requests know it. */
+class Request {
+  upload: { onprogress?(e: object): void } = {};
+  status = 0;
+  response: unknown;
+  onload?(): void;
+  onerror?(): void;
+  onabort?(): void;
+  open() {}
+  setRequestHeader() {}
+  abort() {
+    this.onabort?.();
+  }
+  send() {
+    const answer = list[Math.min(asked++, list.length - 1)];
+    this.upload.onprogress?.({ lengthComputable: true, loaded: 5, total: 10 });
+    if (answer === 'never') return;
+    setTimeout(() => {
+      if (answer === 'away') return this.onerror?.();
+      this.status = 'pictures' in answer ? 200 : 422;
+      this.response = answer;
+      this.onload?.();
+    });
+  }
+}
+beforeAll(() => {
+  globalThis.XMLHttpRequest = Request as never;
+});
 
 describe('bringing pictures in', () => {
   it('takes several, one step each, above the pictures that are there and beneath all ink', async () => {
@@ -81,18 +98,18 @@ describe('bringing pictures in', () => {
     await bringing.bring([file('pasted.png')]);
     await first;
     expect(names()).toEqual(['a', 'b', 'pasted', 'Lines']);
-    expect([...new Set(seen)]).toEqual(['1/2', '1/3', '2/3', '3/3']);
+    expect([...new Set(seen)]).toEqual(['1/2', '2/3', '3/3']);
   });
 
   it('keeps what came when another fails, and says which and why', async () => {
     const { bringing, names, warned } = opened();
-    answers(stored(), new ApiFailure('This file is empty.', 'picture-empty'), stored());
+    answers(stored(), { code: 'picture-empty', message: 'This file is empty.' }, stored());
     await bringing.bring([file('a.png'), file('empty.png'), file('c.png')]);
     expect(names()).toEqual(['a', 'c', 'Lines']);
     expect(warned).toEqual(['empty: This file is empty. 2 pictures came in.']);
-    answers(new Error('anything'));
+    answers('away');
     await bringing.bring([file('odd.png')]);
-    expect(warned[1]).toBe('The picture could not be brought in. The sheet is as it was.');
+    expect(warned[1]).toMatch(/server.*The sheet is as it was\.$/);
     await bringing.bring([file('heavy.png', 60 * 1024 * 1024)]);
     expect(warned[2]).toMatch(/60 MB; a picture may have 50 MB/);
   });

@@ -30,12 +30,12 @@ describe('the store of pictures', () => {
       () => loads++,
       () => undefined,
     );
-    for (let i = 0; i < 3; i++) expect(store.get(PICTURE, 1)).toBeUndefined();
+    for (let i = 0; i < 3; i++) expect(store.get({ picture: PICTURE }, 1)).toBeUndefined();
     await settled();
     expect([calls(), loads]).toEqual([1, 1]);
-    const widthAt = (scale: number) => store.get(PICTURE, scale)?.bitmap.width;
+    const widthAt = (scale: number) => store.get({ picture: PICTURE }, scale)?.bitmap.width;
     expect([4, 0.5, 0.3, 0.25, 0.2, 0.01].map(widthAt)).toEqual([1000, 1000, 1000, 500, 500, 250]);
-    expect(store.get(PICTURE, 0.2)?.perPicturePx).toBe(0.25);
+    expect(store.get({ picture: PICTURE }, 0.2)?.perPicturePx).toBe(0.25);
     store.close();
     expect(closed).toEqual([1000, 500, 250]);
   });
@@ -47,13 +47,13 @@ describe('the store of pictures', () => {
       () => undefined,
       (hash) => failed.push(hash),
     );
-    store.get(PICTURE, 1);
+    store.get({ picture: PICTURE }, 1);
     await settled();
     expect(failed).toEqual(['abc']);
-    store.get(PICTURE, 1);
+    store.get({ picture: PICTURE }, 1);
     await settled();
     expect(calls()).toBe(2);
-    expect(store.get(PICTURE, 1)?.bitmap.width).toBe(1000);
+    expect(store.get({ picture: PICTURE }, 1)?.bitmap.width).toBe(1000);
   });
 
   it('waits for an answer that never comes without asking twice', async () => {
@@ -62,7 +62,7 @@ describe('the store of pictures', () => {
       () => undefined,
       () => undefined,
     );
-    for (let i = 0; i < 5; i++) store.get(PICTURE, 1);
+    for (let i = 0; i < 5; i++) store.get({ picture: PICTURE }, 1);
     await settled();
     expect(calls()).toBe(1);
   });
@@ -81,22 +81,22 @@ describe('the store of pictures', () => {
         takesLarge,
       );
     const desk = make(true);
-    desk.get(PICTURE, 0.4);
+    desk.get({ picture: PICTURE }, 0.4);
     await settled();
-    desk.get(PICTURE, 0.5);
+    desk.get({ picture: PICTURE }, 0.5);
     await settled();
     expect(fetched).toEqual(['/api/pictures/abc/working']);
     // The first copy stays until the second one is there.
-    expect(desk.get(PICTURE, 0.8)?.bitmap.width).toBe(1000);
+    expect(desk.get({ picture: PICTURE }, 0.8)?.bitmap.width).toBe(1000);
     expect(closed).toEqual([]);
     await settled();
-    desk.get(PICTURE, 2);
+    desk.get({ picture: PICTURE }, 2);
     expect([fetched[1], fetched.length, loads]).toEqual(['/api/pictures/abc/large', 2, 2]);
     expect(closed).toEqual([1000, 500, 250]);
     const phone = make(false);
-    phone.get(PICTURE, 1);
+    phone.get({ picture: PICTURE }, 1);
     await settled();
-    phone.get(PICTURE, 4);
+    phone.get({ picture: PICTURE }, 4);
     await settled();
     expect(fetched.length).toBe(3);
   });
@@ -108,7 +108,7 @@ describe('the store of pictures', () => {
       () => undefined,
       false,
     );
-    store.get(PICTURE, 1);
+    store.get({ picture: PICTURE }, 1);
     store.close();
     await settled();
     expect(closed).toEqual([1000, 500, 250]);

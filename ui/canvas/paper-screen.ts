@@ -3,6 +3,7 @@ import { IDENTITY, apply, compose, invert, lengthScale, scaling, type Matrix } f
 import { gridMatrix, viewMatrix, type Size, type View } from '../../core/geometry/view';
 import { eachTile, TILE_APRON, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
 import type { Rgb } from '../../core/raster/pixels';
+import { shownSize } from '../../core/picture/recipe';
 import { placementMatrix } from '../../core/sheet/placement';
 import { runTileKey, type RunTile } from '../../workers/sheet-protocol';
 import { canvasesOf, type InkRun, type ReferenceRun, type Run } from './layer-runs';
@@ -498,21 +499,22 @@ export class PaperScreen {
     const look = JSON.stringify([
       this.painted,
       this.ratio,
-      run.layers.map((l) => [l.layer.placement, l.layer.picture, l.opacity, l.veil]),
+      run.layers.map((l) => [l.layer.placement, l.layer.picture, l.layer.recipe, l.opacity, l.veil]),
     ]);
     if (c.look === look) return;
+    const toDevice = compose(scaling(this.ratio), viewMatrix(this.painted));
+    const laid = run.layers.map(({ layer, opacity, veil }) => {
+      const matrix = compose(toDevice, placementMatrix(layer.placement, shownSize(layer)));
+      return { matrix, opacity, veil, found: this.sources.pictures.get(layer, lengthScale(matrix)) };
+    });
+    const isWhole = laid.every(({ found }) => found);
+    // What is painted of this view stays until what takes its place is there.
+    if (!isWhole && c.look) return;
     const ctx = c.canvas.getContext('2d')!;
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.clearRect(0, 0, c.canvas.width, c.canvas.height);
-    let isWhole = true;
-    for (const { layer, opacity, veil } of run.layers) {
-      const toDevice = compose(scaling(this.ratio), viewMatrix(this.painted));
-      const matrix = compose(toDevice, placementMatrix(layer.placement, layer.picture));
-      const found = this.sources.pictures.get(layer.picture, lengthScale(matrix));
-      if (!found) {
-        isWhole = false;
-        continue;
-      }
+    for (const { matrix, opacity, veil, found } of laid) {
+      if (!found) continue;
       const onDevice = compose(matrix, scaling(1 / found.perPicturePx));
       if (veil > 0) drawVeiled(ctx, found.bitmap, onDevice, { opacity, veil });
       else drawAt(ctx, found.bitmap, onDevice, opacity);

@@ -1,16 +1,43 @@
-import type { PictureRef } from '../../core/sheet/entities';
+import { WORKING_SIDE_PX } from '../../contract/limits';
+import { activeSteps, shownSize, type Recipe } from '../../core/picture/recipe';
+import type { PictureRef, ReferenceLayer } from '../../core/sheet/entities';
+import { PictureClient, type PictureTask } from '../../workers/picture-client';
 
 /** A picture's working copy in halving sizes; `levels[k]` has 1 / 2^k of its pixels a side. */
 interface Pyramid {
   levels: ImageBitmap[];
 }
 
-/** Pictures as the page shows them, loaded once each. */
+/** What a recipe makes of a picture, as fine as it was last wanted. */
+interface Developed {
+  bitmap?: ImageBitmap;
+  /** Its px to a px of the original. */
+  scale: number;
+  wanted: number;
+  task?: PictureTask<ImageBitmap>;
+  /** When it was last looked at. */
+  seen: number;
+}
+
+type Shown = Pick<ReferenceLayer, 'picture' | 'recipe'>;
+
+/** A bitmap and its own px to a px of the picture as it lies on the paper. */
+export interface Found {
+  bitmap: ImageBitmap;
+  perPicturePx: number;
+}
+
+/** What recipes made is kept for so many pictures, besides those in sight. */
+const MOST_DEVELOPED = 6;
+
+/** Pictures as the page shows them: loaded once each, and made as their recipes say, as fine as they are looked at. */
 export class PictureStore {
   private readonly loaded = new Map<string, Pyramid>();
   private readonly loading = new Set<string>();
   /** Pictures whose larger copy is here, on its way, or cannot be had. */
   private readonly enlarged = new Set<string>();
+  private readonly developed = new Map<string, Developed>();
+  private looks = 0;
   private closed = false;
 
   /**
@@ -21,10 +48,19 @@ export class PictureStore {
     private readonly onLoad: () => void,
     private readonly onFail: (hash: string) => void,
     private readonly takesLarge = hasRoom(),
+    readonly client: Pick<PictureClient, 'develop' | 'page' | 'sharpness' | 'close'> = new PictureClient(),
   ) {}
 
-  /** The copy to paint at `gridPxPerPicturePx`, with its own px per picture px; starts loading it when new. */
-  get(picture: PictureRef, gridPxPerPicturePx: number): { bitmap: ImageBitmap; perPicturePx: number } | undefined {
+  /**
+   * The bitmap to paint at `gridPxPerPicturePx`; starts to make it when it is new. Until then the best that there is of
+   * the same picture: what another recipe made of it is not, but for one that is being changed.
+   */
+  get(shown: Shown, gridPxPerPicturePx: number): Found | undefined {
+    const recipe = activeSteps(shown.recipe);
+    return recipe.length ? this.made(shown, recipe, gridPxPerPicturePx) : this.plain(shown.picture, gridPxPerPicturePx);
+  }
+
+  private plain(picture: PictureRef, gridPxPerPicturePx: number): Found | undefined {
     const pyramid = this.loaded.get(picture.hash);
     if (!pyramid) {
       this.load(picture.hash);
@@ -36,6 +72,56 @@ export class PictureStore {
     let k = 0;
     while (k + 1 < levels.length && levels[k + 1].width / picture.width >= gridPxPerPicturePx) k++;
     return { bitmap: levels[k], perPicturePx: levels[k].width / picture.width };
+  }
+
+  private made(shown: Shown, recipe: Recipe, gridPxPerPicturePx: number): Found | undefined {
+    const { picture } = shown;
+    const key = `${picture.hash}:${JSON.stringify(recipe)}`;
+    const made: Developed = this.developed.get(key) ?? { scale: 0, wanted: 0, seen: 0 };
+    this.developed.set(key, made);
+    made.seen = ++this.looks;
+    // No finer than the copy that the server gives, and by halves: a little nearer needs nothing new.
+    const finest = Math.min(1, WORKING_SIDE_PX / Math.max(picture.width, picture.height));
+    let scale = finest;
+    while (scale / 2 >= gridPxPerPicturePx) scale /= 2;
+    const isTooCoarse = made.scale < scale * 0.999;
+    const isFarTooFine = made.scale > scale * 4.001;
+    if ((isTooCoarse || isFarTooFine) && made.wanted !== scale) this.develop(shown, recipe, made, scale);
+    this.forgetOld();
+    if (!made.bitmap) return undefined;
+    return { bitmap: made.bitmap, perPicturePx: made.bitmap.width / shownSize(shown).width };
+  }
+
+  private develop({ picture }: Shown, recipe: Recipe, made: Developed, scale: number): void {
+    made.task?.stop();
+    made.wanted = scale;
+    const task = this.client.develop({ picture, recipe }, scale);
+    made.task = task;
+    task.result.then(
+      (bitmap) => {
+        if (made.task === task) made.task = undefined;
+        if (!bitmap) return;
+        if (this.closed || made.wanted !== scale) return bitmap.close();
+        const before = made.bitmap;
+        Object.assign(made, { bitmap, scale });
+        this.onLoad();
+        before?.close();
+      },
+      () => {
+        if (made.task === task) Object.assign(made, { task: undefined, wanted: 0 });
+        if (!this.closed) this.onFail(picture.hash);
+      },
+    );
+  }
+
+  /** Forgets what was not looked at for long. */
+  private forgetOld(): void {
+    const old = [...this.developed].sort((a, b) => b[1].seen - a[1].seen).slice(MOST_DEVELOPED);
+    for (const [key, { bitmap, task }] of old) {
+      task?.stop();
+      bitmap?.close();
+      this.developed.delete(key);
+    }
   }
 
   private load(hash: string): void {
@@ -56,27 +142,30 @@ export class PictureStore {
 
   private async fetch(hash: string, copy: 'working' | 'large'): Promise<void> {
     const pyramid = await fetchPyramid(hash, copy);
-    if (this.closed) return close(pyramid);
+    if (this.closed) return closeAll(pyramid);
     const before = this.loaded.get(hash);
     this.loaded.set(hash, pyramid);
     this.onLoad();
-    if (before) close(before);
+    if (before) closeAll(before);
   }
 
   close(): void {
     this.closed = true;
-    for (const pyramid of this.loaded.values()) close(pyramid);
+    this.client.close();
+    for (const pyramid of this.loaded.values()) closeAll(pyramid);
+    for (const { bitmap } of this.developed.values()) bitmap?.close();
     this.loaded.clear();
+    this.developed.clear();
   }
 }
 
 /** A picture of 8192 px a side takes 270 MB with its smaller sizes: that is for a desk, and not for a small machine. */
 function hasRoom(): boolean {
-  const { deviceMemory = 8 } = navigator as { deviceMemory?: number };
+  const { deviceMemory = 8 } = (globalThis.navigator ?? {}) as { deviceMemory?: number };
   return deviceMemory >= 4 && typeof matchMedia === 'function' && matchMedia('(pointer: fine)').matches;
 }
 
-function close({ levels }: Pyramid): void {
+function closeAll({ levels }: Pyramid): void {
   for (const bitmap of levels) bitmap.close();
 }
 

@@ -15,6 +15,7 @@ import { runTileKey, type PaintedTile, type RunTile } from '../../workers/sheet-
 import { Camera, type Insets } from './camera';
 import { layerRuns, type Looking } from './layer-runs';
 import { PaperScreen, type Ground, type WetInk } from './paper-screen';
+import type { PictureClient } from '../../workers/picture-client';
 import { PictureStore } from './picture-store';
 import { TileStore } from './tile-store';
 import { WetStroke } from './wet-stroke';
@@ -200,6 +201,11 @@ export class Stage {
     this.settings = settings;
     this.refreshRuns();
     if (recolours) this.viewDirty = true;
+  }
+
+  /** Work on pictures off this thread. */
+  get pictureWork(): Pick<PictureClient, 'develop' | 'page' | 'sharpness'> {
+    return this.pictures.client;
   }
 
   /** Shows all ink moved (paper px to paper px), until it is moved or stays; undefined: where it lies. */

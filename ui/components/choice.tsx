@@ -1,4 +1,4 @@
-import { Pressable, StyleSheet, View } from 'react-native';
+import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 import { RADIUS, TOUCH } from '../theme/theme';
 import { useTheme } from '../theme/theme-context';
 import { Words } from './text';
@@ -9,21 +9,23 @@ export interface Option<T extends string> {
   note?: string;
 }
 
-/** One of a few, side by side or (with notes) below each other. */
+/** One of a few, side by side or (with notes) below each other; in one row that scrolls sideways where rows are dear. */
 export function Choice<T extends string>({
   label,
   options,
   value,
   onChange,
+  scrolls = false,
 }: {
   label: string;
   options: readonly Option<T>[];
   value: T;
   onChange(value: T): void;
+  scrolls?: boolean;
 }) {
   const theme = useTheme();
-  return (
-    <View role="radiogroup" aria-label={label} style={styles.group}>
+  const group = (
+    <View role="radiogroup" aria-label={label} style={[styles.group, scrolls && styles.row]}>
       {options.map((o) => {
         const chosen = o.value === value;
         return (
@@ -54,10 +56,18 @@ export function Choice<T extends string>({
       })}
     </View>
   );
+  if (!scrolls) return group;
+  return (
+    <ScrollView horizontal showsHorizontalScrollIndicator={false} style={styles.scroll}>
+      {group}
+    </ScrollView>
+  );
 }
 
 const styles = StyleSheet.create({
   group: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  row: { flexWrap: 'nowrap' },
+  scroll: { flexGrow: 0, flexShrink: 1, minWidth: 0 },
   option: {
     minHeight: TOUCH,
     minWidth: TOUCH,

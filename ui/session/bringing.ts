@@ -26,11 +26,13 @@ export class Bringing {
   /**
    * @param say tells what has come of it.
    * @param warn tells what has not, and why.
+   * @param placed a picture is there: the topmost layer of a file.
    */
   constructor(
     private readonly session: SheetSession,
     private readonly say: (text: string) => void,
     private readonly warn: (text: string) => void,
+    private readonly placed: (layerId: string) => void = () => undefined,
   ) {}
 
   /** Adds files to those on their way; the first call resolves when there are none left. */
@@ -81,13 +83,14 @@ export class Bringing {
     }
   }
 
-  private place(answer: PictureAnswer, name: string): Promise<void> {
+  private async place(answer: PictureAnswer, name: string): Promise<void> {
     const { model, paper } = this.session;
     const firstInk = layersIn(model, null).findIndex((l) => l.kind !== 'reference');
     const orders = answer.pictures.map(() => FIRST_LAYER.order);
     const layers = referenceLayers(answer, paper, name, orders);
     const changes = putAt(model, layers, { parent: null, index: firstInk === -1 ? Infinity : firstInk });
-    return this.session.act(layers.length > 1 ? `Add ${layers.length} pictures` : 'Add picture', changes);
+    await this.session.act(layers.length > 1 ? `Add ${layers.length} pictures` : 'Add picture', changes);
+    this.placed(layers[layers.length - 1].id);
   }
 }
 

@@ -1,4 +1,5 @@
 import { toPaper } from '../../core/geometry/view';
+import { shownSize } from '../../core/picture/recipe';
 import type { Placement, ReferenceLayer } from '../../core/sheet/entities';
 import { isLocked } from '../../core/sheet/layer-tree';
 import { movePlacement, placementMove } from '../../core/sheet/placement';
@@ -65,7 +66,7 @@ export class PictureMover {
     if (!draft || draft.placement === draft.layer.placement) return;
     const placement = levels ? leveled(draft.placement) : draft.placement;
     if (draft.withInk)
-      this.session.stage?.carryInk(placementMove(draft.layer.placement, placement, draft.layer.picture));
+      this.session.stage?.carryInk(placementMove(draft.layer.placement, placement, shownSize(draft.layer)));
     void placePicture(this.session, draft.layer, placement, draft.withInk);
   }
 
@@ -116,7 +117,7 @@ export class PictureMover {
     const { layer, placement } = this.draft;
     const stack = model.stack().map((l) => (l.id === layer.id ? { ...layer, placement } : l));
     stage.setSheet(stack, model.settings);
-    if (this.draft.withInk) stage.driftInk(placementMove(layer.placement, placement, layer.picture));
+    if (this.draft.withInk) stage.driftInk(placementMove(layer.placement, placement, shownSize(layer)));
     this.tell();
   }
 

@@ -2,7 +2,7 @@ import type { Guides } from '../../core/sheet/entities';
 import { Watched } from './watched';
 
 /** What can be done to a picture before it is inked. */
-export const PLACE_TOOLS = ['lay'] as const;
+export const PLACE_TOOLS = ['lay', 'crop'] as const;
 export type PlaceTool = (typeof PLACE_TOOLS)[number];
 
 /** Where a picture that lies beside the paper is shown, CSS px of the page, and what of it: its zoom and middle. */
@@ -23,6 +23,12 @@ export class Placing {
   readonly tool = new Watched<PlaceTool>('lay');
   /** The layer that is worked on; undefined: the topmost picture. */
   readonly picture = new Watched<string | undefined>(undefined);
+  /** Works on a picture: the list has done its duty. */
+  take(layerId: string): void {
+    this.picture.set(layerId);
+    this.listing.set(false);
+  }
+
   /** Guides as they are being dragged. */
   readonly guides = new Watched<Guides | undefined>(undefined);
   /** The list of pictures stands open. */

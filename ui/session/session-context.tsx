@@ -1,6 +1,7 @@
 import { createContext, useContext } from 'react';
 import type { Bending } from './bending';
 import type { Bringing } from './bringing';
+import type { Cropping } from './cropping';
 import type { Inking } from './inking';
 import type { LayerActs } from './layer-acts';
 import type { Picking } from './picking';
@@ -15,6 +16,7 @@ export interface OpenSheet {
   mover: PictureMover;
   bringing: Bringing;
   placing: Placing;
+  cropping: Cropping;
   picking: Picking;
   bending: Bending;
   layerActs: LayerActs;

@@ -11,6 +11,7 @@ import {
 } from '../../core/sheet/entities';
 import { groupsOf } from '../../core/sheet/layer-tree';
 import { fieldChange } from '../../core/sheet/layer-changes';
+import { keptPlacement, shownSize, type Recipe } from '../../core/picture/recipe';
 import { placementMove } from '../../core/sheet/placement';
 import { assign, type Change } from '../../core/sheet/steps';
 import type { SheetSession } from './session';
@@ -55,6 +56,13 @@ export const setLocked = (session: SheetSession, layers: readonly Layer[], locke
 /** A white wash over one picture, 0 to 1. */
 export const setPictureVeil = (session: SheetSession, layer: ReferenceLayer, veil: number): Promise<void> =>
   session.act(`Veil over ${layer.name}`, [assign('layers', layer, 'veil', veil)]);
+
+/** Changes what was done to a picture; what is kept of it stays where it lies on the paper. */
+export const setRecipe = (session: SheetSession, layer: ReferenceLayer, recipe: Recipe, label: string): Promise<void> =>
+  session.act(label, [
+    assign('layers', layer, 'recipe', recipe),
+    assign('layers', layer, 'placement', keptPlacement(layer.placement, layer.picture, layer.recipe, recipe)),
+  ]);
 
 /** Lays a picture beside the paper, to be looked at, or back under the ink. */
 export const setBeside = (session: SheetSession, layer: ReferenceLayer, beside: boolean): Promise<void> =>
@@ -102,7 +110,7 @@ export async function placePicture(
   const changes: Change[] = [assign('layers', before, 'placement', placement)];
   if (withInk) {
     await session.ready;
-    const moved = placementMove(before.placement, placement, before.picture);
+    const moved = placementMove(before.placement, placement, shownSize(before));
     const strokes = [...session.model.strokes.values()].filter((s) => !s.deleted);
     if (strokes.length)
       changes.push({

@@ -17,6 +17,7 @@ import { LayerActs } from './layer-acts';
 import { Bringing } from './bringing';
 import { Picking } from './picking';
 import { MEND, SNIP, WayEdit } from './way-edit';
+import { Cropping } from './cropping';
 import { Placing } from './placing';
 import { PictureMover } from './picture-mover';
 import { SheetSession, type WayBack } from './session';
@@ -54,7 +55,8 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         (held) => dispatch(sheetSlice.actions.held(held.map(({ id, pen, colour }) => ({ id, pen, colour })))),
         tell.notice,
       );
-      bringing = new Bringing(opened, tell.say, tell.notice);
+      const placing = new Placing();
+      bringing = new Bringing(opened, tell.say, tell.notice, (layerId) => placing.take(layerId));
       const bending = new Bending(opened, tell.notice);
       inking.onBend = (stroke, path) => bending.hold(stroke, path);
       dispatch(sheetSlice.actions.opened());
@@ -65,7 +67,8 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         inking,
         mover: new PictureMover(opened),
         bringing,
-        placing: new Placing(),
+        placing,
+        cropping: new Cropping(opened, tell.notice),
         picking: new Picking(opened, tell.notice),
         bending,
         layerActs: new LayerActs(opened, tell.say, tell.notice),

@@ -97,7 +97,8 @@ export const sheetSlice = createSlice({
     },
     structure: (state, { payload }: PayloadAction<{ settings: SheetSettings; stack: Layer[] }>) => {
       state.settings = payload.settings;
-      state.stack = payload.stack;
+      // What is in them never changes: they are replaced.
+      state.stack = payload.stack as typeof state.stack;
     },
     history: (state, { payload }: PayloadAction<Pick<SheetState, 'undo' | 'redo'>>) => {
       state.undo = payload.undo;

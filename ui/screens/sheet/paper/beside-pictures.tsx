@@ -1,10 +1,11 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { Image, StyleSheet, useWindowDimensions, View } from 'react-native';
 import GripHorizontal from 'lucide-react-native/icons/grip-horizontal';
 import MoveDiagonal from 'lucide-react-native/icons/move-diagonal-2';
 import X from 'lucide-react-native/icons/x';
 import ZoomIn from 'lucide-react-native/icons/zoom-in';
 import ZoomOut from 'lucide-react-native/icons/zoom-out';
+import { shownSize } from '../../../../core/picture/recipe';
 import type { ReferenceLayer } from '../../../../core/sheet/entities';
 import {
   boundedBeside,
@@ -20,12 +21,15 @@ import { Words } from '../../../components/text';
 import { useDrag, type Place } from '../../../components/use-drag';
 import { useOpenSheet } from '../../../session/session-context';
 import { setVisible } from '../../../session/stack-actions';
+import { usePictureAddress } from '../../../session/use-picture-address';
 import { useWatched } from '../../../session/watched';
 import { useAppSelector } from '../../../store/store';
 import { RADIUS, TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
 
 const NOTCH = 1.3;
+/** Of a picture that was changed, so many px a side are made to be looked at. */
+const BESIDE_SIDE_PX = 2000;
 /** Zoom per wheel px: one notch of most wheels, 100 px, is about 1.2. */
 const WHEEL_PER_PX = 0.0018;
 
@@ -49,7 +53,7 @@ function BesideCard({ picture, nth }: { picture: ReferenceLayer; nth: number }) 
   const { width, height } = useWindowDimensions();
   const { id, name } = picture;
   const free = session.stage?.free() ?? { x0: 0, y0: 0, x1: width, y1: height };
-  const view = boundedBeside(views[id] ?? firstBeside(picture.picture, free, nth), { width, height });
+  const view = boundedBeside(views[id] ?? firstBeside(shownSize(picture), free, nth), { width, height });
   const set = (next: BesideView) => placing.beside.set({ ...placing.beside.now(), [id]: next });
   // Moves come quicker than the screen is drawn.
   const now = () => placing.beside.now()[id] ?? view;
@@ -121,7 +125,7 @@ function useDragBy(move: (dx: number, dy: number) => void) {
 
 /** The part of the picture that the card shows: moved by one finger, scaled by two or a wheel. */
 function Inside({
-  picture: { picture, name },
+  picture: layer,
   view,
   onChange,
 }: {
@@ -129,6 +133,10 @@ function Inside({
   view: BesideView;
   onChange(view: BesideView): void;
 }) {
+  const { name } = layer;
+  const { width: sizeX, height: sizeY } = shownSize(layer);
+  const picture = useMemo(() => ({ width: sizeX, height: sizeY }), [sizeX, sizeY]);
+  const address = usePictureAddress(layer, BESIDE_SIDE_PX);
   const box = useRef<View>(null);
   const latest = useRef({ view, onChange });
   useEffect(() => {
@@ -177,7 +185,7 @@ function Inside({
   return (
     <View ref={box} style={styles.inside}>
       <Image
-        source={{ uri: `/api/pictures/${picture.hash}/working` }}
+        source={{ uri: address }}
         alt={name}
         style={{
           position: 'absolute',

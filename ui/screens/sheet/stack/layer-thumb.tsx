@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { Image, StyleSheet, View } from 'react-native';
 import type { Layer } from '../../../../core/sheet/entities';
+import { usePictureAddress } from '../../../session/use-picture-address';
 import { useOpenSheet } from '../../../session/session-context';
 import { useAppSelector } from '../../../store/store';
 import { useTheme } from '../../../theme/theme-context';
@@ -47,7 +48,8 @@ export function LayerThumb({ layer, size }: { layer: Layer; size: number }) {
     return () => void setTimeout(() => URL.revokeObjectURL(uri), 2000);
   }, [uri]);
 
-  const source = isReference ? `/api/pictures/${layer.picture.hash}/working` : drawn?.id === id ? uri : undefined;
+  const shown = usePictureAddress(isReference ? layer : undefined, 2 * size);
+  const source = isReference ? shown : drawn?.id === id ? uri : undefined;
   return (
     <View style={[styles.box, { width: size, height: size, borderColor: theme.rule }]}>
       {source && <Image source={{ uri: source }} resizeMode="contain" style={styles.image} alt="" />}

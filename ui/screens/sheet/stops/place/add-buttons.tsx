@@ -34,4 +34,16 @@ export function AddButtons({ first }: { first: boolean }) {
   );
 }
 
+/** The shortest of them, where there is no room for all. */
+export function AddButton() {
+  const { bringing } = useOpenSheet();
+  return (
+    <IconButton
+      label="Add picture"
+      icon={ImagePlus}
+      onPress={() => void pickPictures().then((files) => void bringing.bring(files))}
+    />
+  );
+}
+
 const styles = StyleSheet.create({ grow: { flexGrow: 1 } });

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import type { Placement, ReferenceLayer } from '../../../../../core/sheet/entities';
+import { shownSize } from '../../../../../core/picture/recipe';
 import { MAX_PICTURE_SCALE } from '../../../../../core/sheet/placement';
 import { MM_PER_INCH } from '../../../../../core/sheet/paper';
 import { Choice } from '../../../../components/choice';
@@ -24,7 +25,7 @@ const FARTHEST_PX = 1e6;
 
 /** Where a picture lies, in numbers that can be typed; width and height keep its shape. */
 export function LayNumbers({
-  picture: { picture, placement },
+  picture: layer,
   disabled,
   onChange,
 }: {
@@ -32,6 +33,8 @@ export function LayNumbers({
   disabled: boolean;
   onChange(part: Partial<Placement>): void;
 }) {
+  const { placement } = layer;
+  const size = shownSize(layer);
   const { ppi } = useOpenSheet().session.paper;
   const [unit, setUnit] = useState<Unit>('px');
   const [typed, setTyped] = useState<{ name: Name; text: string }>();
@@ -39,16 +42,16 @@ export function LayNumbers({
   const values: Record<Name, number> = {
     across: placement.cx / perUnit,
     down: placement.cy / perUnit,
-    width: (picture.width * placement.scale) / perUnit,
-    height: (picture.height * placement.scale) / perUnit,
+    width: (size.width * placement.scale) / perUnit,
+    height: (size.height * placement.scale) / perUnit,
     scale: placement.scale * 100,
     turn: placement.turnDeg,
   };
   const changeOf: Record<Name, (value: number) => Partial<Placement> | undefined> = {
     across: (v) => (Math.abs(v * perUnit) <= FARTHEST_PX ? { cx: v * perUnit } : undefined),
     down: (v) => (Math.abs(v * perUnit) <= FARTHEST_PX ? { cy: v * perUnit } : undefined),
-    width: (v) => scaled((v * perUnit) / picture.width),
-    height: (v) => scaled((v * perUnit) / picture.height),
+    width: (v) => scaled((v * perUnit) / size.width),
+    height: (v) => scaled((v * perUnit) / size.height),
     scale: (v) => scaled(v / 100),
     turn: (v) => (Math.abs(v) <= 3600 ? { turnDeg: ((v % 360) + 360) % 360 } : undefined),
   };

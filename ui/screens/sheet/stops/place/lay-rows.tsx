@@ -8,6 +8,7 @@ import RotateCw from 'lucide-react-native/icons/rotate-cw';
 import ZoomIn from 'lucide-react-native/icons/zoom-in';
 import ZoomOut from 'lucide-react-native/icons/zoom-out';
 import type { Placement, ReferenceLayer } from '../../../../../core/sheet/entities';
+import { shownSize } from '../../../../../core/picture/recipe';
 import { isLocked } from '../../../../../core/sheet/layer-tree';
 import { filledPlacement, fittedPlacement } from '../../../../../core/sheet/placement';
 import { Button, IconButton } from '../../../../components/button';
@@ -66,12 +67,12 @@ export function LayRows({ picture }: { picture: ReferenceLayer }) {
         <Button
           label="Fit"
           disabled={!moving}
-          onPress={() => change(fittedPlacement(picture.picture, session.paper))}
+          onPress={() => change(fittedPlacement(shownSize(picture), session.paper))}
         />
         <Button
           label="Fill"
           disabled={!moving}
-          onPress={() => change(filledPlacement(picture.picture, session.paper))}
+          onPress={() => change(filledPlacement(shownSize(picture), session.paper))}
         />
       </View>
       <TurnButtons placement={picture.placement} disabled={!moving} onChange={change} />

@@ -1,10 +1,13 @@
+import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import Eye from 'lucide-react-native/icons/eye';
 import EyeOff from 'lucide-react-native/icons/eye-off';
 import GalleryHorizontal from 'lucide-react-native/icons/panel-right';
+import { shownSize } from '../../../../../core/picture/recipe';
+import { sharpest } from '../../../../../core/picture/sharpness';
 import type { ReferenceLayer } from '../../../../../core/sheet/entities';
-import { IconButton } from '../../../../components/button';
+import { Button, IconButton } from '../../../../components/button';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
 import { setBeside, setVisible } from '../../../../session/stack-actions';
@@ -36,24 +39,89 @@ export function PictureChip({ picture, listing }: { picture: ReferenceLayer; lis
 
 /** All pictures of the sheet: which one is worked on, which are shown, which lie beside the paper. */
 export function PictureList({ pictures, chosen }: { pictures: readonly ReferenceLayer[]; chosen: string | undefined }) {
+  const [sharpness, setSharpness] = useState<ReadonlyMap<string, number>>();
   return (
-    <View role="list" aria-label="Pictures" style={styles.list}>
-      {pictures.map((picture) => (
-        <PictureRow key={picture.id} picture={picture} isChosen={picture.id === chosen} />
-      ))}
+    <View style={styles.list}>
+      <View role="list" aria-label="Pictures" style={styles.list}>
+        {pictures.map((picture) => (
+          <PictureRow
+            key={picture.id}
+            picture={picture}
+            isChosen={picture.id === chosen}
+            sharpness={sharpness?.get(picture.id)}
+          />
+        ))}
+      </View>
+      {pictures.length > 1 && <SharpestRow pictures={pictures} onMeasured={setSharpness} />}
     </View>
   );
 }
 
-function PictureRow({ picture, isChosen }: { picture: ReferenceLayer; isChosen: boolean }) {
+/** Of several shots of one page proposes the sharpest, and says why. */
+function SharpestRow({
+  pictures,
+  onMeasured,
+}: {
+  pictures: readonly ReferenceLayer[];
+  onMeasured(steepness: ReadonlyMap<string, number>): void;
+}) {
+  const { session, placing } = useOpenSheet();
+  const [state, setState] = useState<'idle' | 'busy' | { found?: { id: string; name: string; factor: number } }>(
+    'idle',
+  );
+  const measure = async () => {
+    const { stage } = session;
+    if (!stage) return;
+    setState('busy');
+    const made = pictures.map(({ picture, recipe }) => ({ picture, recipe: recipe ?? [] }));
+    const values = await stage.pictureWork.sharpness(made).result.catch(() => undefined);
+    if (!values) return setState('idle');
+    const most = Math.max(...values);
+    // Edges are as steep as the root tells: second differences were squared.
+    onMeasured(new Map(pictures.map(({ id }, i) => [id, most > 0 ? Math.sqrt(values[i] / most) : 1])));
+    const best = sharpest(values);
+    setState({
+      found: best && { id: pictures[best.index].id, name: pictures[best.index].name, factor: best.factor },
+    });
+  };
+  const found = typeof state === 'object' ? state.found : undefined;
+  return (
+    <>
+      <Button
+        label={state === 'busy' ? 'Measuring' : 'Which shot is the sharpest?'}
+        disabled={state === 'busy'}
+        onPress={() => void measure()}
+      />
+      {typeof state === 'object' && (
+        <Words size={14} quiet role="status">
+          {found
+            ? `${found.name}: its edges are ${Number.isFinite(found.factor) ? `${found.factor.toFixed(1)} times as steep as` : 'the only ones beside'} the next one's.`
+            : 'None stands out: the difference is too small to see.'}
+        </Words>
+      )}
+      {found && <Button tone="main" label={`Work on ${found.name}`} onPress={() => placing.take(found.id)} />}
+    </>
+  );
+}
+
+function PictureRow({
+  picture,
+  isChosen,
+  sharpness,
+}: {
+  picture: ReferenceLayer;
+  isChosen: boolean;
+  /** Against the sharpest, 0 to 1. */
+  sharpness: number | undefined;
+}) {
   const theme = useTheme();
   const dispatch = useAppDispatch();
   const { session, placing } = useOpenSheet();
   const { name, beside, visible } = picture;
+  const size = shownSize(picture);
   const take = () => {
     dispatch(sheetSlice.actions.movePicture(null));
-    placing.picture.set(picture.id);
-    if (!beside) placing.listing.set(false);
+    if (!beside) placing.take(picture.id);
   };
   return (
     <View
@@ -77,7 +145,8 @@ function PictureRow({ picture, isChosen }: { picture: ReferenceLayer; isChosen: 
         <View style={styles.words}>
           <Words numberOfLines={1}>{name}</Words>
           <Words size={13} quiet>
-            {beside ? 'Beside the paper' : `${picture.picture.width} x ${picture.picture.height} px`}
+            {beside ? 'Beside the paper' : `${size.width} x ${size.height} px`}
+            {sharpness !== undefined && ` · sharp ${Math.round(sharpness * 100)} %`}
           </Words>
         </View>
       </Pressable>

@@ -1,3 +1,4 @@
+import { CropOverPaper } from './crop-over-paper';
 import { GuidePoints } from './guide-points';
 import { PictureArrivals } from './picture-arrivals';
 import { PlacementHandles } from './placement-handles';
@@ -8,6 +9,7 @@ export function PlaceOverPaper() {
     <>
       <GuidePoints />
       <PlacementHandles />
+      <CropOverPaper />
       <PictureArrivals />
     </>
   );

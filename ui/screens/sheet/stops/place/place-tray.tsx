@@ -6,9 +6,12 @@ import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { useAppSelector } from '../../../../store/store';
 import { Tray } from '../../frame/tray';
-import { AddButtons } from './add-buttons';
+import { AddButton, AddButtons } from './add-buttons';
+import { CropRows } from './crop-rows';
+import { DoneList } from './done-list';
 import { GuideRows } from './guide-rows';
 import { LayRows } from './lay-rows';
+import { ToolChips } from './tool-chips';
 import { PictureChip, PictureList } from './picture-list';
 
 /** The tray of Place: bring pictures in, and put them where they should lie. */
@@ -16,6 +19,7 @@ export function PlaceTray() {
   const { bringing, placing } = useOpenSheet();
   const progress = useWatched(bringing.progress);
   const listing = useWatched(placing.listing);
+  const tool = useWatched(placing.tool);
   const pictures = usePictures();
   const picture = usePicture();
   const any = pictures[0];
@@ -28,7 +32,16 @@ export function PlaceTray() {
           {progress && <PictureProgressCard progress={progress} onStop={() => bringing.stop()} />}
           <View style={styles.line}>
             {any && <PictureChip picture={picture ?? any} listing={lists} />}
-            <AddButtons first={!any} />
+            {lists ? (
+              <AddButtons first={!any} />
+            ) : (
+              <>
+                <View style={styles.tools}>
+                  <ToolChips />
+                </View>
+                <AddButton />
+              </>
+            )}
           </View>
         </View>
       }
@@ -42,8 +55,10 @@ export function PlaceTray() {
           <PictureList pictures={pictures} chosen={picture?.id} />
         ) : (
           <>
-            <LayRows key={picture.id} picture={picture} />
-            <GuideRows />
+            {tool === 'lay' && <LayRows key={picture.id} picture={picture} />}
+            {tool === 'crop' && <CropRows picture={picture} />}
+            <DoneList picture={picture} />
+            {tool === 'lay' && <GuideRows />}
           </>
         )
       }
@@ -68,4 +83,5 @@ function usePicture(): ReferenceLayer | undefined {
 const styles = StyleSheet.create({
   bar: { gap: 6 },
   line: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
+  tools: { flex: 1, minWidth: 0 },
 });

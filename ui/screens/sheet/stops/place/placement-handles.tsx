@@ -1,6 +1,7 @@
 import { useEffect, useReducer } from 'react';
 import { compose } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
+import { shownSize } from '../../../../../core/picture/recipe';
 import { placementMatrix } from '../../../../../core/sheet/placement';
 import { useOpenSheet } from '../../../../session/session-context';
 import { sheetSlice } from '../../../../store/sheet-slice';
@@ -32,13 +33,15 @@ function HandlesOf({ layerId }: { layerId: string }) {
 
   const placement = mover.placementOf(layerId);
   if (!stage || !placement || layer?.kind !== 'reference') return null;
-  const { width, height } = layer.picture;
-  const toScreen = compose(viewMatrix(stage.view), placementMatrix(placement, layer.picture));
+  const size = shownSize(layer);
+  const toScreen = compose(viewMatrix(stage.view), placementMatrix(placement, size));
   const drag = {
     begin: () => mover.begin(layerId, withInk),
     move: (centre: Point, factor: number, turnDeg: number) => mover.move(centre, centre, factor, turnDeg),
     end: () => mover.end(),
     drop: () => mover.drop(),
   };
-  return <FrameHandles places={handlePlaces(toScreen, width, height, stage.free())} onScale={drag} onTurn={drag} />;
+  return (
+    <FrameHandles places={handlePlaces(toScreen, size.width, size.height, stage.free())} onScale={drag} onTurn={drag} />
+  );
 }

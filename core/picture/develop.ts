@@ -1,0 +1,56 @@
+import { areaScale, composeMaps, type Homography } from '../geometry/homography';
+import type { Size } from '../geometry/view';
+import { resultSize, sourceMap, type Recipe } from './recipe';
+import { makePicture, warpRows, type Picture } from './warp';
+
+/** Rows that are worked on between two looks at whether to go on. */
+const STRIP = 64;
+/** A source is not made so small that fewer of its px than this stand for a px of the result. */
+const LEAST_DENSITY = 0.9;
+
+/** The size of what a recipe makes of a picture, made smaller by `scale`; never less than a pixel. */
+export function developedSize(picture: Size, recipe: Recipe, scale: number): Size {
+  const { width, height } = resultSize(picture, recipe);
+  return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+}
+
+/**
+ * How far a source may be made smaller first, so that a result of `scale` has the source's pixels and passes none over:
+ * a power of a half, at most 1. By the place where the recipe shows the most of the source.
+ */
+export function sourceScale(picture: Size, recipe: Recipe, scale: number): number {
+  const map = sourceMap(picture, recipe);
+  const { width, height } = resultSize(picture, recipe);
+  const places: [number, number][] = [
+    [0.5, 0.5],
+    [0, 0],
+    [1, 0],
+    [0, 1],
+    [1, 1],
+  ];
+  const densest = Math.min(...places.map(([u, v]) => Math.sqrt(areaScale(map, u * width, v * height))));
+  let found = 1;
+  while (((found / 2) * Math.max(1e-6, densest)) / scale >= LEAST_DENSITY) found /= 2;
+  return found;
+}
+
+/**
+ * Makes of a picture what its recipe says. All that moves pixels is one map, so that they are mixed once.
+ * @param picture the original's size, which the recipe's pixels mean.
+ * @param source the picture, made smaller (`sourceScale`).
+ * @param scale px of the result to a px of the original's size.
+ * @returns yields the part that is done, 0 to 1.
+ */
+export function* develop(picture: Size, source: Picture, recipe: Recipe, scale: number): Generator<number, Picture> {
+  const { width, height } = developedSize(picture, recipe, scale);
+  const target = makePicture(width, height);
+  const full = resultSize(picture, recipe);
+  const fromTarget: Homography = [full.width / width, 0, 0, 0, full.height / height, 0, 0, 0, 1];
+  const toSource: Homography = [source.width / picture.width, 0, 0, 0, source.height / picture.height, 0, 0, 0, 1];
+  const map = composeMaps(toSource, composeMaps(sourceMap(picture, recipe), fromTarget));
+  for (let row = 0; row < height; row += STRIP) {
+    warpRows(source, target, map, row, Math.min(height, row + STRIP));
+    yield Math.min(1, (row + STRIP) / height);
+  }
+  return target;
+}

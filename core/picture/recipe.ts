@@ -1,0 +1,87 @@
+import {
+  applyMap,
+  areaScale,
+  composeMaps,
+  invertMap,
+  NO_CHANGE,
+  ontoQuad,
+  type Homography,
+  type Quad,
+} from '../geometry/homography';
+import { apply } from '../geometry/matrix';
+import type { Size } from '../geometry/view';
+import type { Placement, ReferenceLayer } from '../sheet/entities';
+import { placementMatrix } from '../sheet/placement';
+
+interface StepBase {
+  id: string;
+  /** Switched off, a step is kept and does nothing. */
+  on: boolean;
+}
+
+/** Takes a part of the picture, upright: between four corners, given as parts of its width and height. */
+export interface CropStep extends StepBase {
+  kind: 'crop';
+  corners: Quad;
+  /** What it becomes, px of the original's size. */
+  width: number;
+  height: number;
+}
+
+/** One thing that was done to a picture. */
+export type RecipeStep = CropStep;
+export type RecipeKind = RecipeStep['kind'];
+
+/** What was done to a picture, first to last; the original is never changed. */
+export type Recipe = readonly RecipeStep[];
+
+/** The steps that do something. */
+export const activeSteps = (recipe: Recipe | null | undefined): RecipeStep[] => (recipe ?? []).filter(({ on }) => on);
+
+/** The size of what a recipe makes of a picture, px of the original's size. */
+export function resultSize(picture: Size, recipe: Recipe | null | undefined): Size {
+  return activeSteps(recipe).reduce<Size>(
+    (size, step) => (step.kind === 'crop' ? { width: step.width, height: step.height } : size),
+    { width: picture.width, height: picture.height },
+  );
+}
+
+/** The size of a reference as it lies on the paper, before its placement: of what its recipe makes. */
+export const shownSize = ({ picture, recipe }: Pick<ReferenceLayer, 'picture' | 'recipe'>): Size =>
+  resultSize(picture, recipe);
+
+/** From places in the result to those in the original, px of the original's size. */
+export function sourceMap(picture: Size, recipe: Recipe | null | undefined): Homography {
+  let size: Size = picture;
+  let map = NO_CHANGE;
+  for (const step of activeSteps(recipe)) {
+    map = composeMaps(map, ontoQuad(step.width, step.height, cornersIn(step.corners, size)));
+    size = { width: step.width, height: step.height };
+  }
+  return map;
+}
+
+/** Corners that are parts of a size, in its px. */
+export const cornersIn = (corners: Quad, { width, height }: Size): Quad =>
+  corners.map(([x, y]) => [x * width, y * height]) as unknown as Quad;
+
+/** Corners in px as parts of a size. */
+export const partsOf = (corners: Quad, { width, height }: Size): Quad =>
+  corners.map(([x, y]) => [x / width, y / height]) as unknown as Quad;
+
+/**
+ * Where what another recipe makes has to lie so that it stays where it was on the paper: its middle and its scale; it is
+ * turned and mirrored as before.
+ */
+export function keptPlacement(
+  placement: Placement,
+  picture: Size,
+  before: Recipe | null | undefined,
+  after: Recipe,
+): Placement {
+  const size = resultSize(picture, after);
+  const [cx, cy] = [size.width / 2, size.height / 2];
+  const change = composeMaps(invertMap(sourceMap(picture, before)), sourceMap(picture, after));
+  const [x, y] = apply(placementMatrix(placement, resultSize(picture, before)), ...applyMap(change, cx, cy));
+  return { ...placement, cx: x, cy: y, scale: placement.scale * Math.sqrt(areaScale(change, cx, cy)) };
+}

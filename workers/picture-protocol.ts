@@ -1,0 +1,28 @@
+import type { Quad } from '../core/geometry/homography';
+import type { Recipe } from '../core/picture/recipe';
+import type { PictureRef } from '../core/sheet/entities';
+
+/** A picture and what was done to it. */
+export interface Made {
+  picture: PictureRef;
+  recipe: Recipe;
+}
+
+/** What the page asks of the picture worker; `n` numbers the questions. */
+export type ToPictureWorker =
+  /** What a recipe makes of a picture, `scale` px to a px of the original. */
+  | { type: 'develop'; n: number; made: Made; scale: number }
+  /** The corners of a page in what a recipe makes of a picture. */
+  | { type: 'page'; n: number; made: Made }
+  /** How sharp pictures are. */
+  | { type: 'sharpness'; n: number; pictures: readonly Made[] }
+  | { type: 'stop'; n: number };
+
+export type FromPictureWorker =
+  | { n: number; kind: 'developed'; bitmap: ImageBitmap }
+  /** Parts of its width and height; undefined: no page was found. */
+  | { n: number; kind: 'page'; corners: Quad | undefined }
+  | { n: number; kind: 'sharpness'; sharpness: number[] }
+  | { n: number; kind: 'progress'; part: number }
+  | { n: number; kind: 'stopped' }
+  | { n: number; kind: 'failed'; reason: string };

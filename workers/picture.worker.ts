@@ -1,0 +1,82 @@
+import { develop, sourceScale } from '../core/picture/develop';
+import { findPage } from '../core/picture/page-corners';
+import { resultSize } from '../core/picture/recipe';
+import { sharpnessOf } from '../core/picture/sharpness';
+import type { Picture } from '../core/picture/warp';
+import type { FromPictureWorker, Made, ToPictureWorker } from './picture-protocol';
+import { PictureSources } from './picture-sources';
+
+/** Between two looks at what else was asked, at most. */
+const LOOK_MS = 25;
+/** Pages are looked for, and sharpness is measured, at this size of the longer side. */
+const PAGE_SIDE_PX = 1000;
+const SHARP_SIDE_PX = 2000;
+
+const sources = new PictureSources();
+const stopped = new Set<number>();
+/** Questions are answered one after the other: each has all of the memory. */
+let queue: Promise<void> = Promise.resolve();
+
+const post = (message: FromPictureWorker, transfer: Transferable[] = []): void =>
+  (self as unknown as Worker).postMessage(message, transfer);
+
+/** What was asked for is not wanted any more. */
+class Stopped extends Error {}
+
+self.onmessage = ({ data }: MessageEvent<ToPictureWorker>) => {
+  if (data.type === 'stop') return void stopped.add(data.n);
+  queue = queue.then(() => answer(data));
+};
+
+async function answer(question: Exclude<ToPictureWorker, { type: 'stop' }>): Promise<void> {
+  const { n } = question;
+  try {
+    await breath(n);
+    if (question.type === 'develop') {
+      const made = await developed(n, question.made, question.scale);
+      const bitmap = await createImageBitmap(new ImageData(made.data, made.width, made.height));
+      post({ n, kind: 'developed', bitmap }, [bitmap]);
+    } else if (question.type === 'page') {
+      const small = await atMost(n, question.made, PAGE_SIDE_PX);
+      post({ n, kind: 'page', corners: findPage(small) });
+    } else {
+      const sharpness: number[] = [];
+      for (const made of question.pictures) {
+        sharpness.push(sharpnessOf(await atMost(n, made, SHARP_SIDE_PX)));
+        post({ n, kind: 'progress', part: sharpness.length / question.pictures.length });
+      }
+      post({ n, kind: 'sharpness', sharpness });
+    }
+  } catch (error) {
+    if (error instanceof Stopped) post({ n, kind: 'stopped' });
+    else post({ n, kind: 'failed', reason: String(error) });
+  } finally {
+    stopped.delete(n);
+  }
+}
+
+/** Lets a stop arrive. @throws {Stopped} */
+async function breath(n: number): Promise<void> {
+  await new Promise((done) => setTimeout(done));
+  if (stopped.has(n)) throw new Stopped();
+}
+
+async function developed(n: number, { picture, recipe }: Made, scale: number): Promise<Picture> {
+  const source = await sources.get(picture, sourceScale(picture, recipe, scale));
+  await breath(n);
+  const work = develop(picture, source, recipe, scale);
+  let looked = performance.now();
+  for (;;) {
+    const step = work.next();
+    if (step.done) return step.value;
+    if (performance.now() - looked < LOOK_MS) continue;
+    post({ n, kind: 'progress', part: step.value });
+    await breath(n);
+    looked = performance.now();
+  }
+}
+
+function atMost(n: number, made: Made, side: number): Promise<Picture> {
+  const { width, height } = resultSize(made.picture, made.recipe);
+  return developed(n, made, Math.min(1, side / Math.max(width, height)));
+}
