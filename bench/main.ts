@@ -8,6 +8,7 @@ import { line } from './line';
 import { editing } from './editing';
 import { firstLoad } from './load';
 import { pensCost } from './pens';
+import { bringing, cropping } from './pictures';
 import type { Figure } from './report';
 import { editShown, panFrame, penToPaint, sheetOpen } from './screen';
 import { stageFrames, stageMemory } from './stage';
@@ -33,6 +34,8 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   'edit-frames': editFrames,
   points: () => Promise.resolve(points()),
   svg,
+  bringing,
+  cropping,
   inking: inkingBySize,
   'sheet-open': sheetOpen,
   'sheet-size': sheetSize,

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { areaOf, isConvex, type Quad } from '../core/geometry/homography';
 import type { RecipeStep } from '../core/picture/recipe';
+import { LEAST_APART } from '../core/picture/tone-curve';
 import { BLENDS } from '../core/raster/compose';
 import { INKABLE_KINDS, type Erasure, type Layer, type SheetSettings, type Stroke } from '../core/sheet/entities';
 import { LEAST_SQUARES, MOST_SQUARES } from '../core/sheet/guides';
@@ -80,9 +81,22 @@ const corners = z
   .readonly()
   .refine((quad) => isConvex(quad) || isConvex(quad.toReversed() as unknown as Quad), 'Corners go around.')
   .refine((quad) => areaOf(quad) > 1e-8, 'Corners hold something.');
+/** Points of a curve rise from left to right: two over each other would have no curve between them. */
+const curvePoints = z
+  .array(z.tuple([unit, unit]).readonly())
+  .min(2)
+  .max(16)
+  .refine((points) => points.every(([x], i) => i === 0 || x - points[i - 1][0] >= LEAST_APART / 2), 'Points rise.');
+const MOST_BLUR_PX = 60;
 const cropPx = z.number().int().min(1).max(30000);
 const recipeStep = z.discriminatedUnion('kind', [
   z.strictObject({ id, on: z.boolean(), kind: z.literal('crop'), corners, width: cropPx, height: cropPx }),
+  z.strictObject({ id, on: z.boolean(), kind: z.literal('grey') }),
+  z.strictObject({ id, on: z.boolean(), kind: z.literal('exposure'), stops: z.number().min(-5).max(5) }),
+  z.strictObject({ id, on: z.boolean(), kind: z.literal('curve'), points: curvePoints }),
+  z.strictObject({ id, on: z.boolean(), kind: z.literal('invert') }),
+  z.strictObject({ id, on: z.boolean(), kind: z.literal('tint'), colour, amount: unit }),
+  z.strictObject({ id, on: z.boolean(), kind: z.literal('blur'), px: z.number().min(0).max(MOST_BLUR_PX) }),
 ]) satisfies z.ZodType<RecipeStep>;
 const MOST_RECIPE_STEPS = 40;
 const recipe = z.array(recipeStep).max(MOST_RECIPE_STEPS);

@@ -1,4 +1,5 @@
 import type { Quad } from '../core/geometry/homography';
+import type { Tones } from '../core/picture/tones';
 import { PICTURE_WORKER } from './addresses';
 import type { FromPictureWorker, Made, ToPictureWorker } from './picture-protocol';
 
@@ -24,17 +25,40 @@ export class PictureClient {
   private n = 0;
 
   develop(made: Made, scale: number, progress?: (part: number) => void): PictureTask<ImageBitmap> {
-    return this.ask('developed', (n) => ({ type: 'develop', n, made, scale }), ({ bitmap }) => bitmap, progress);
+    return this.ask(
+      'developed',
+      (n) => ({ type: 'develop', n, made, scale }),
+      ({ bitmap }) => bitmap,
+      progress,
+    );
   }
 
   /** The corners of the page that a picture shows; `found` undefined: none. */
   page(made: Made): PictureTask<{ found: Quad | undefined }> {
-    return this.ask('page', (n) => ({ type: 'page', n, made }), ({ corners }) => ({ found: corners }));
+    return this.ask(
+      'page',
+      (n) => ({ type: 'page', n, made }),
+      ({ corners }) => ({ found: corners }),
+    );
+  }
+
+  /** The tones of a small picture of what a recipe makes. */
+  tones(made: Made): PictureTask<Tones> {
+    return this.ask(
+      'tones',
+      (n) => ({ type: 'tones', n, made }),
+      ({ tones }) => tones,
+    );
   }
 
   /** How sharp each of them is, comparable among shots of one thing. */
   sharpness(pictures: readonly Made[], progress?: (part: number) => void): PictureTask<number[]> {
-    return this.ask('sharpness', (n) => ({ type: 'sharpness', n, pictures }), ({ sharpness }) => sharpness, progress);
+    return this.ask(
+      'sharpness',
+      (n) => ({ type: 'sharpness', n, pictures }),
+      ({ sharpness }) => sharpness,
+      progress,
+    );
   }
 
   close(): void {

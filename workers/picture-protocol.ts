@@ -1,5 +1,6 @@
 import type { Quad } from '../core/geometry/homography';
 import type { Recipe } from '../core/picture/recipe';
+import type { Tones } from '../core/picture/tones';
 import type { PictureRef } from '../core/sheet/entities';
 
 /** A picture and what was done to it. */
@@ -16,6 +17,8 @@ export type ToPictureWorker =
   | { type: 'page'; n: number; made: Made }
   /** How sharp pictures are. */
   | { type: 'sharpness'; n: number; pictures: readonly Made[] }
+  /** The luma of a small picture of it. */
+  | { type: 'tones'; n: number; made: Made }
   | { type: 'stop'; n: number };
 
 export type FromPictureWorker =
@@ -23,6 +26,7 @@ export type FromPictureWorker =
   /** Parts of its width and height; undefined: no page was found. */
   | { n: number; kind: 'page'; corners: Quad | undefined }
   | { n: number; kind: 'sharpness'; sharpness: number[] }
+  | { n: number; kind: 'tones'; tones: Tones }
   | { n: number; kind: 'progress'; part: number }
   | { n: number; kind: 'stopped' }
   | { n: number; kind: 'failed'; reason: string };

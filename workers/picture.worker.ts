@@ -2,6 +2,7 @@ import { develop, sourceScale } from '../core/picture/develop';
 import { findPage } from '../core/picture/page-corners';
 import { resultSize } from '../core/picture/recipe';
 import { sharpnessOf } from '../core/picture/sharpness';
+import { tonesOf } from '../core/picture/tones';
 import type { Picture } from '../core/picture/warp';
 import type { FromPictureWorker, Made, ToPictureWorker } from './picture-protocol';
 import { PictureSources } from './picture-sources';
@@ -11,6 +12,7 @@ const LOOK_MS = 25;
 /** Pages are looked for, and sharpness is measured, at this size of the longer side. */
 const PAGE_SIDE_PX = 1000;
 const SHARP_SIDE_PX = 2000;
+const TONES_SIDE_PX = 400;
 
 const sources = new PictureSources();
 const stopped = new Set<number>();
@@ -36,6 +38,9 @@ async function answer(question: Exclude<ToPictureWorker, { type: 'stop' }>): Pro
       const made = await developed(n, question.made, question.scale);
       const bitmap = await createImageBitmap(new ImageData(made.data, made.width, made.height));
       post({ n, kind: 'developed', bitmap }, [bitmap]);
+    } else if (question.type === 'tones') {
+      const tones = tonesOf(await atMost(n, question.made, TONES_SIDE_PX));
+      post({ n, kind: 'tones', tones }, [tones.data.buffer]);
     } else if (question.type === 'page') {
       const small = await atMost(n, question.made, PAGE_SIDE_PX);
       post({ n, kind: 'page', corners: findPage(small) });

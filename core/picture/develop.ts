@@ -1,6 +1,8 @@
 import { areaScale, composeMaps, type Homography } from '../geometry/homography';
 import type { Size } from '../geometry/view';
-import { resultSize, sourceMap, type Recipe } from './recipe';
+import { adjustRows, pixelWork, type PixelStep } from './adjust';
+import { blurred } from './blur';
+import { activeSteps, resultSize, sourceMap, type Recipe, type RecipeStep } from './recipe';
 import { makePicture, warpRows, type Picture } from './warp';
 
 /** Rows that are worked on between two looks at whether to go on. */
@@ -41,16 +43,59 @@ export function sourceScale(picture: Size, recipe: Recipe, scale: number): numbe
  * @param scale px of the result to a px of the original's size.
  * @returns yields the part that is done, 0 to 1.
  */
-export function* develop(picture: Size, source: Picture, recipe: Recipe, scale: number): Generator<number, Picture> {
+export function* develop(
+  picture: Size,
+  source: Picture,
+  recipe: Recipe,
+  scale: number,
+): Generator<number, Picture, void> {
   const { width, height } = developedSize(picture, recipe, scale);
   const target = makePicture(width, height);
   const full = resultSize(picture, recipe);
   const fromTarget: Homography = [full.width / width, 0, 0, 0, full.height / height, 0, 0, 0, 1];
   const toSource: Homography = [source.width / picture.width, 0, 0, 0, source.height / picture.height, 0, 0, 0, 1];
   const map = composeMaps(toSource, composeMaps(sourceMap(picture, recipe), fromTarget));
-  for (let row = 0; row < height; row += STRIP) {
-    warpRows(source, target, map, row, Math.min(height, row + STRIP));
-    yield Math.min(1, (row + STRIP) / height);
+  const steps = activeSteps(recipe);
+  const isMoved = steps.some(({ kind }) => kind === 'crop') || width !== source.width || height !== source.height;
+  const stages = stagesOf(steps);
+  let done = 0;
+  const part = (u: number) => (done + u) / (stages.length + 1);
+  if (isMoved)
+    for (let row = 0; row < height; row += STRIP) {
+      warpRows(source, target, map, row, Math.min(height, row + STRIP));
+      yield part(row / height);
+    }
+  else target.data.set(source.data);
+  let made = target;
+  for (const stage of stages) {
+    done++;
+    if (stage.kind === 'blur') {
+      const work = blurred(made, stage.px * (width / full.width));
+      let step = work.next();
+      for (; !step.done; step = work.next()) yield part(step.value);
+      made = step.value;
+    } else {
+      const works = pixelWork(stage.steps);
+      for (let row = 0; row < height; row += STRIP) {
+        adjustRows(made, works, row, Math.min(height, row + STRIP));
+        yield part(row / height);
+      }
+    }
   }
-  return target;
+  return made;
+}
+
+type Stage = { kind: 'blur'; px: number } | { kind: 'pixels'; steps: PixelStep[] };
+
+/** Steps in passes over the picture: what looks at one pixel at a time goes together. Crops are one map, before all. */
+function stagesOf(steps: readonly RecipeStep[]): Stage[] {
+  const stages: Stage[] = [];
+  for (const step of steps) {
+    const last = stages[stages.length - 1];
+    if (step.kind === 'crop') continue;
+    if (step.kind === 'blur') stages.push({ kind: 'blur', px: step.px });
+    else if (last?.kind === 'pixels') last.steps.push(step);
+    else stages.push({ kind: 'pixels', steps: [step] });
+  }
+  return stages;
 }

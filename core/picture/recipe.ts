@@ -10,6 +10,7 @@ import {
 } from '../geometry/homography';
 import { apply } from '../geometry/matrix';
 import type { Size } from '../geometry/view';
+import type { CurvePoints } from './tone-curve';
 import type { Placement, ReferenceLayer } from '../sheet/entities';
 import { placementMatrix } from '../sheet/placement';
 
@@ -28,8 +29,45 @@ export interface CropStep extends StepBase {
   height: number;
 }
 
+/** Takes the colour out: ITU-R BT.709 luma. */
+export interface GreyStep extends StepBase {
+  kind: 'grey';
+}
+
+/** More light, or less: stops of 2, on light, not on coded values. */
+export interface ExposureStep extends StepBase {
+  kind: 'exposure';
+  stops: number;
+}
+
+/** A tone curve, the same for each channel. */
+export interface CurveStep extends StepBase {
+  kind: 'curve';
+  points: CurvePoints;
+}
+
+/** Dark becomes light and light dark. */
+export interface InvertStep extends StepBase {
+  kind: 'invert';
+}
+
+/** Black becomes a colour, white stays white. */
+export interface TintStep extends StepBase {
+  kind: 'tint';
+  colour: string;
+  /** 0 to 1. */
+  amount: number;
+}
+
+/** A Gaussian blur. */
+export interface BlurStep extends StepBase {
+  kind: 'blur';
+  /** Its deviation, px of the original's size. */
+  px: number;
+}
+
 /** One thing that was done to a picture. */
-export type RecipeStep = CropStep;
+export type RecipeStep = CropStep | GreyStep | ExposureStep | CurveStep | InvertStep | TintStep | BlurStep;
 export type RecipeKind = RecipeStep['kind'];
 
 /** What was done to a picture, first to last; the original is never changed. */
@@ -55,6 +93,7 @@ export function sourceMap(picture: Size, recipe: Recipe | null | undefined): Hom
   let size: Size = picture;
   let map = NO_CHANGE;
   for (const step of activeSteps(recipe)) {
+    if (step.kind !== 'crop') continue;
     map = composeMaps(map, ontoQuad(step.width, step.height, cornersIn(step.corners, size)));
     size = { width: step.width, height: step.height };
   }

@@ -210,7 +210,7 @@ describe('at a desk', () => {
       for (let i = 0; i < 6; i++) await page.mouse.wheel(0, -100);
       await stepsReach(page, before + 2);
       expect((await placed()).scale).toBeGreaterThan(first.scale * 1.4);
-      expect(await page.getByText(/% of the fitted size, 0°/).count()).toBe(1);
+      expect(await page.getByText(/% · 0°$/).count()).toBeGreaterThan(0);
     }));
 
   it('Escape leaves the page of keys for the stop it was opened from', () =>

@@ -50,6 +50,10 @@ export class TestServer {
     await gone;
   }
 
+  get pid(): number {
+    return this.child?.pid ?? 0;
+  }
+
   get url(): string {
     return `http://127.0.0.1:${this.port}`;
   }

@@ -185,6 +185,34 @@ describe('steps', () => {
     expect((await api().get(`/api/sheets/${sheet}`)).body.card.seq).toBe(0);
   });
 
+  it('keep what belongs to pictures: veil, place beside the paper, what was done; and guides', async () => {
+    const sheet = await newSheet();
+    const photo = await aPicture();
+    const layer = referenceEntity({ picture: { hash: photo, width: 8, height: 6 } });
+    const set = (field: string, after: unknown, id = 'photo') => assign('layers', id, field, after);
+    const crop = { id: 'c', kind: 'crop', on: true, corners: [[0, 0], [1, 0], [1, 0.5], [0, 0.5]], width: 8, height: 3 }; // prettier-ignore
+    const guides = { kind: 'perspective', squares: 4, points: [[-50, 20.5]] };
+    const steps = [
+      step('add', [putRows('layers', layer)]),
+      step('look', [set('veil', 0.3), set('beside', true), set('recipe', [crop])]),
+      step('guides', [{ op: 'set', table: 'sheet', field: 'guides', ids: ['sheet'], before: [null], after: [guides] }]),
+    ];
+    const { results } = (await post(sheet, steps).expect(200)).body as { results: object[] };
+    expect(results.every((r) => 'seq' in r)).toBe(true);
+    store.close();
+    store = openStore(folder);
+    const { layers, settings } = (await api().get(`/api/sheets/${sheet}`)).body;
+    expect(layers.find((l: { id: string }) => l.id === 'photo')).toMatchObject({
+      veil: 0.3,
+      beside: true,
+      recipe: [crop],
+    });
+    expect(settings.guides).toEqual(guides);
+    // They are no layer's of ink.
+    const onInk = await post(sheet, [step('ink', [set('veil', 0.5, 'lines')])]);
+    expect(onInk.body.results[0].refused.code).toBe('unknown-field');
+  });
+
   const assign = (table: 'layers' | 'strokes', id: string, field: string, after: unknown): Change => ({
     op: 'set',
     table,
@@ -198,6 +226,79 @@ describe('steps', () => {
     ['a matrix that flattens', [assign('strokes', 'a', 'matrix', [1, 0, 1, 0, 0, 0])]],
     ['a matrix without end', [assign('strokes', 'a', 'matrix', [1e300, 0, 0, 1e300, 0, 0])]],
     ['a place without end', [assign('strokes', 'a', 'matrix', [1, 0, 0, 1, 1e300, 0])]],
+    [
+      'a crop that holds nothing',
+      [
+        assign('layers', 'photo', 'recipe', [
+          {
+            id: 'c',
+            kind: 'crop',
+            on: true,
+            corners: [
+              [0, 0],
+              [1, 0],
+              [1, 0],
+              [0, 0],
+            ],
+            width: 8,
+            height: 3,
+          },
+        ]),
+      ],
+    ],
+    [
+      'a crop whose corners cross',
+      [
+        assign('layers', 'photo', 'recipe', [
+          {
+            id: 'c',
+            kind: 'crop',
+            on: true,
+            corners: [
+              [0, 0],
+              [1, 1],
+              [1, 0],
+              [0, 1],
+            ],
+            width: 8,
+            height: 3,
+          },
+        ]),
+      ],
+    ],
+    [
+      'a crop to no pixels',
+      [
+        assign('layers', 'photo', 'recipe', [
+          {
+            id: 'c',
+            kind: 'crop',
+            on: true,
+            corners: [
+              [0, 0],
+              [1, 0],
+              [1, 1],
+              [0, 1],
+            ],
+            width: 0,
+            height: 3,
+          },
+        ]),
+      ],
+    ],
+    [
+      'more squares than can be seen',
+      [
+        {
+          op: 'set',
+          table: 'sheet',
+          field: 'guides',
+          ids: ['sheet'],
+          before: [null],
+          after: [{ kind: 'squares', squares: 1e6, points: [[0, 0]] }],
+        },
+      ],
+    ],
     ['control characters in a name', [assign('layers', 'lines', 'name', 'Li\u0000nes')]],
     ['an id that is a word of the language', [putRows('strokes', strokeEntity('constructor'))]],
     ['formulas that are not there yet', [putRows('strokes', strokeEntity('b', { engine: 99 }))]],
@@ -329,5 +430,5 @@ async function aPicture(): Promise<string> {
     .set('Content-Type', 'application/octet-stream')
     .send(png)
     .expect(200);
-  return answer.body.hash as string;
+  return answer.body.pictures[0].hash as string;
 }

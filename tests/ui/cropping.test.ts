@@ -1,6 +1,7 @@
 import { apply, invert } from '../../core/geometry/matrix';
 import { applyMap, invertMap, type Quad } from '../../core/geometry/homography';
 import { frameOf, isInside } from '../../core/picture/crop';
+import { stepOf } from '../../core/picture/recipe-steps';
 import { cornersIn, shownSize, sourceMap } from '../../core/picture/recipe';
 import { FIRST_LAYER, newSettings, type Layer, type Placement, type ReferenceLayer } from '../../core/sheet/entities';
 import { placementMatrix } from '../../core/sheet/placement';
@@ -178,7 +179,7 @@ describe('squaring up a page', () => {
     expect(labels).toEqual(['Square up page']);
     const { width, height } = shownSize(picture());
     expect(height / width).toBeCloseTo(Math.SQRT2, 1);
-    expect(frameOf(cornersIn(picture().recipe![0].corners, SIZE))).toBeUndefined();
+    expect(frameOf(cornersIn(stepOf(picture().recipe!, 'crop')!.corners, SIZE))).toBeUndefined();
     // Taken up again it is a page.
     cropping.begin(picture());
     expect(cropping.draft.now()!.mode).toBe('page');

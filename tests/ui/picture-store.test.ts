@@ -113,4 +113,88 @@ describe('the store of pictures', () => {
     await settled();
     expect(closed).toEqual([1000, 500, 250]);
   });
+
+  describe('with what was done to a picture', () => {
+    const grey = (id: string) => ({ id, kind: 'grey' as const, on: true });
+    const shown = (...recipe: object[]) => ({ id: 'photo', picture: PICTURE, recipe: recipe as never });
+    interface Asked {
+      scale: number;
+      stopped: boolean;
+      answer(bitmap?: object): void;
+      fail(): void;
+    }
+    function made() {
+      const asked: Asked[] = [];
+      let loads = 0;
+      const failed: string[] = [];
+      const client = {
+        develop: (_made: object, scale: number) => {
+          const one = { scale, stopped: false } as Asked;
+          asked.push(one);
+          const result = new Promise((resolve, reject) => {
+            one.answer = resolve as never;
+            one.fail = () => reject(new Error('away'));
+          });
+          return { result, stop: () => (one.stopped = true) };
+        },
+        close: () => undefined,
+      };
+      const store = new PictureStore(
+        () => loads++,
+        (hash) => failed.push(hash),
+        false,
+        client as never,
+      );
+      return { store, asked, failed, loads: () => loads };
+    }
+
+    it('asks for it once, as fine as it is looked at, and finer when someone comes closer', async () => {
+      const { store, asked, loads } = made();
+      const look = (scale: number) => store.get(shown(grey('a')), scale);
+      expect([look(0.3), look(0.3)]).toEqual([undefined, undefined]);
+      expect(asked.map((a) => a.scale)).toEqual([0.5]);
+      asked[0].answer(bitmapOf(1000, 500));
+      await settled();
+      expect([look(0.3)!.perPicturePx, loads()]).toEqual([0.5, 1]);
+      look(0.2);
+      expect(asked).toHaveLength(1);
+      // Coarser by far: less memory will do.
+      look(0.05);
+      expect(asked.map((a) => a.scale)).toEqual([0.5, 0.0625]);
+      look(4);
+      expect([asked[1].stopped, asked[2].scale]).toEqual([true, 1]);
+      asked[1].answer(undefined);
+      asked[2].answer(bitmapOf(2000, 1000));
+      await settled();
+      expect(look(4)!.bitmap.width).toBe(2000);
+      expect(closed).toEqual([1000]);
+    });
+
+    it('does not make any more what a dial has left behind, and keeps what was made for going back', async () => {
+      const { store, asked } = made();
+      store.get(shown(grey('a')), 1);
+      asked[0].answer(bitmapOf(2000, 1000));
+      await settled();
+      store.get(shown(grey('b')), 1);
+      store.get(shown(grey('c')), 1);
+      expect(asked.map((a) => a.stopped)).toEqual([false, true, false]);
+      expect(store.get(shown(grey('a')), 1)!.bitmap.width).toBe(2000);
+      expect(asked).toHaveLength(3);
+      for (let i = 0; i < 20; i++) store.get(shown(grey(`x${i}`)), 1);
+      expect(closed).toEqual([2000]);
+    });
+
+    it('steps that are off make nothing; what fails is said and asked for again', async () => {
+      answering(200);
+      const { store, asked, failed } = made();
+      store.get(shown({ ...grey('a'), on: false }), 1);
+      expect(asked).toHaveLength(0);
+      store.get(shown(grey('a')), 1);
+      asked[0].fail();
+      await settled();
+      expect(failed).toEqual(['abc']);
+      store.get(shown(grey('a')), 1);
+      expect(asked).toHaveLength(2);
+    });
+  });
 });

@@ -19,7 +19,7 @@ interface Developed {
   seen: number;
 }
 
-type Shown = Pick<ReferenceLayer, 'picture' | 'recipe'>;
+type Shown = Pick<ReferenceLayer, 'picture' | 'recipe'> & { id?: string };
 
 /** A bitmap and its own px to a px of the picture as it lies on the paper. */
 export interface Found {
@@ -37,6 +37,8 @@ export class PictureStore {
   /** Pictures whose larger copy is here, on its way, or cannot be had. */
   private readonly enlarged = new Set<string>();
   private readonly developed = new Map<string, Developed>();
+  /** How each layer looked last. */
+  private readonly current = new Map<string, string>();
   private looks = 0;
   private closed = false;
 
@@ -48,7 +50,7 @@ export class PictureStore {
     private readonly onLoad: () => void,
     private readonly onFail: (hash: string) => void,
     private readonly takesLarge = hasRoom(),
-    readonly client: Pick<PictureClient, 'develop' | 'page' | 'sharpness' | 'close'> = new PictureClient(),
+    readonly client: Pick<PictureClient, 'develop' | 'page' | 'sharpness' | 'tones' | 'close'> = new PictureClient(),
   ) {}
 
   /**
@@ -80,6 +82,7 @@ export class PictureStore {
     const made: Developed = this.developed.get(key) ?? { scale: 0, wanted: 0, seen: 0 };
     this.developed.set(key, made);
     made.seen = ++this.looks;
+    this.leave(shown.id, key);
     // No finer than the copy that the server gives, and by halves: a little nearer needs nothing new.
     const finest = Math.min(1, WORKING_SIDE_PX / Math.max(picture.width, picture.height));
     let scale = finest;
@@ -112,6 +115,19 @@ export class PictureStore {
         if (!this.closed) this.onFail(picture.hash);
       },
     );
+  }
+
+  /** A layer looks otherwise now: what is on its way to how it looked before is not wanted any more. */
+  private leave(id: string | undefined, key: string): void {
+    if (id === undefined) return;
+    const before = this.current.get(id);
+    this.current.set(id, key);
+    if (before === undefined || before === key || [...this.current.values()].includes(before)) return;
+    const left = this.developed.get(before);
+    if (!left?.task) return;
+    left.task.stop();
+    left.task = undefined;
+    left.wanted = 0;
   }
 
   /** Forgets what was not looked at for long. */

@@ -204,7 +204,7 @@ export class Stage {
   }
 
   /** Work on pictures off this thread. */
-  get pictureWork(): Pick<PictureClient, 'develop' | 'page' | 'sharpness'> {
+  get pictureWork(): Pick<PictureClient, 'develop' | 'page' | 'sharpness' | 'tones'> {
     return this.pictures.client;
   }
 

@@ -2,7 +2,7 @@ import { StyleSheet, View } from 'react-native';
 import { useTheme } from '../theme/theme-context';
 import { Chip } from './chip';
 
-/** What ink colours are called. */
+/** What colours are called. */
 export const INK_NAMES: Record<string, string> = {
   '#000000': 'Black',
   '#ffffff': 'White',
@@ -12,6 +12,11 @@ export const INK_NAMES: Record<string, string> = {
   '#c2185b': 'Loud pink',
   '#0077c8': 'Loud blue',
   '#d35400': 'Loud orange',
+  '#6fa8dc': 'Pale blue',
+  '#e08a8a': 'Pale red',
+  '#8fbf8f': 'Pale green',
+  '#c9a2d8': 'Pale violet',
+  '#9aa0a6': 'Pale grey',
 };
 
 /** Colours to take. @param taken the one that is. */

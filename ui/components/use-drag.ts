@@ -33,7 +33,8 @@ export function useDrag(drag: Drag): RefObject<View | null> {
     const placeOf = (e: PointerEvent): Place => ({ x: e.clientX, y: e.clientY });
     const isDragging = (e: PointerEvent) => e.pointerId === dragging;
     on('pointerdown', (e) => {
-      if (dragging !== undefined || e.button > 0) return;
+      // Something within has taken it.
+      if (dragging !== undefined || e.button > 0 || e.defaultPrevented) return;
       e.preventDefault();
       node.setPointerCapture(e.pointerId);
       dragging = e.pointerId;

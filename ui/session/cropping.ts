@@ -14,6 +14,7 @@ import {
   type CropFrame,
 } from '../../core/picture/crop';
 import { cornersIn, keptPlacement, partsOf, resultSize, type CropStep, type Recipe } from '../../core/picture/recipe';
+import { stepOf } from '../../core/picture/recipe-steps';
 import type { Placement, ReferenceLayer } from '../../core/sheet/entities';
 import { placementMatrix } from '../../core/sheet/placement';
 import { assign } from '../../core/sheet/steps';
@@ -52,9 +53,10 @@ interface Spot {
 
 function spotOf({ recipe }: ReferenceLayer): Spot {
   const steps = recipe ?? [];
-  const at = steps.findLastIndex((step) => step.kind === 'crop');
-  if (at === -1) return { before: [], after: steps };
-  return { before: steps.slice(0, at), known: steps[at], after: steps.slice(at + 1) };
+  const known = stepOf(steps, 'crop');
+  if (!known) return { before: [], after: steps };
+  const at = steps.indexOf(known);
+  return { before: steps.slice(0, at), known, after: steps.slice(at + 1) };
 }
 
 /** Cropping, straightening and squaring up the picture that is worked on: shown at once, one step when it is kept. */

@@ -7,6 +7,7 @@ import type { LayerActs } from './layer-acts';
 import type { Picking } from './picking';
 import type { Placing } from './placing';
 import type { PictureMover } from './picture-mover';
+import type { Toning } from './toning';
 import type { SheetSession } from './session';
 import type { WayEdit } from './way-edit';
 
@@ -17,6 +18,7 @@ export interface OpenSheet {
   bringing: Bringing;
   placing: Placing;
   cropping: Cropping;
+  toning: Toning;
   picking: Picking;
   bending: Bending;
   layerActs: LayerActs;

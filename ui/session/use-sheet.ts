@@ -18,6 +18,7 @@ import { Bringing } from './bringing';
 import { Picking } from './picking';
 import { MEND, SNIP, WayEdit } from './way-edit';
 import { Cropping } from './cropping';
+import { Toning } from './toning';
 import { Placing } from './placing';
 import { PictureMover } from './picture-mover';
 import { SheetSession, type WayBack } from './session';
@@ -69,6 +70,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         bringing,
         placing,
         cropping: new Cropping(opened, tell.notice),
+        toning: new Toning(opened, tell.notice),
         picking: new Picking(opened, tell.notice),
         bending,
         layerActs: new LayerActs(opened, tell.say, tell.notice),

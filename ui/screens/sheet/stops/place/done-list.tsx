@@ -10,7 +10,15 @@ import { Toggle } from '../../../../components/toggle';
 import { useOpenSheet } from '../../../../session/session-context';
 import { setRecipe } from '../../../../session/stack-actions';
 
-const NAMES: Record<RecipeKind, string> = { crop: 'Cropped' };
+const NAMES: Record<RecipeKind, string> = {
+  crop: 'Cropped',
+  grey: 'Grey',
+  exposure: 'Exposure',
+  curve: 'Curve',
+  invert: 'Inverted',
+  tint: 'Tinted',
+  blur: 'Blurred',
+};
 
 /** What was done to a picture, first to last: each can be switched off, moved up and taken away, at any time. */
 export function DoneList({ picture }: { picture: ReferenceLayer }) {

@@ -1,6 +1,7 @@
 import { CropOverPaper } from './crop-over-paper';
 import { GuidePoints } from './guide-points';
 import { PictureArrivals } from './picture-arrivals';
+import { TouchTone } from './touch-tone';
 import { PlacementHandles } from './placement-handles';
 
 /** What lies over the paper on Place. */
@@ -10,6 +11,7 @@ export function PlaceOverPaper() {
       <GuidePoints />
       <PlacementHandles />
       <CropOverPaper />
+      <TouchTone />
       <PictureArrivals />
     </>
   );

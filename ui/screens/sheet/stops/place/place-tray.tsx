@@ -1,16 +1,17 @@
 import { StyleSheet, View } from 'react-native';
-import type { ReferenceLayer } from '../../../../../core/sheet/entities';
 import { PictureProgressCard } from '../../../../components/picture-progress';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
-import { useAppSelector } from '../../../../store/store';
+import { useLayoutKind } from '../../frame/layout-kind';
 import { Tray } from '../../frame/tray';
 import { AddButton, AddButtons } from './add-buttons';
 import { CropRows } from './crop-rows';
 import { DoneList } from './done-list';
 import { GuideRows } from './guide-rows';
 import { LayRows } from './lay-rows';
+import { ToneRows } from './tone-rows';
+import { usePicture, usePictures } from './use-pictures';
 import { ToolChips } from './tool-chips';
 import { PictureChip, PictureList } from './picture-list';
 
@@ -20,6 +21,7 @@ export function PlaceTray() {
   const progress = useWatched(bringing.progress);
   const listing = useWatched(placing.listing);
   const tool = useWatched(placing.tool);
+  const kind = useLayoutKind();
   const pictures = usePictures();
   const picture = usePicture();
   const any = pictures[0];
@@ -36,7 +38,8 @@ export function PlaceTray() {
               <AddButtons first={!any} />
             ) : (
               <>
-                <View style={styles.tools}>
+                {/* Beside the paper the tools have no room in this row. */}
+                <View style={[styles.tools, kind !== 'phone' && styles.below]}>
                   <ToolChips />
                 </View>
                 <AddButton />
@@ -57,6 +60,7 @@ export function PlaceTray() {
           <>
             {tool === 'lay' && <LayRows key={picture.id} picture={picture} />}
             {tool === 'crop' && <CropRows picture={picture} />}
+            {tool === 'tone' && <ToneRows key={picture.id} picture={picture} />}
             <DoneList picture={picture} />
             {tool === 'lay' && <GuideRows />}
           </>
@@ -66,22 +70,9 @@ export function PlaceTray() {
   );
 }
 
-/** The sheet's pictures, topmost first. */
-function usePictures(): ReferenceLayer[] {
-  const stack = useAppSelector((s) => s.sheet.stack);
-  return stack.filter((l): l is ReferenceLayer => l.kind === 'reference').reverse();
-}
-
-/** The picture that is worked on: of those on the paper the chosen one, or the topmost. */
-function usePicture(): ReferenceLayer | undefined {
-  const { placing } = useOpenSheet();
-  const wanted = useWatched(placing.picture);
-  const laid = usePictures().filter((p) => !p.beside);
-  return laid.find((p) => p.id === wanted) ?? laid[0];
-}
-
 const styles = StyleSheet.create({
   bar: { gap: 6 },
   line: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
   tools: { flex: 1, minWidth: 0 },
+  below: { flexBasis: '100%', order: 1 } as object,
 });

@@ -1,0 +1,174 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import type { Page } from 'playwright-core';
+import { DESK, openPage, PHONE, testApp } from './harness';
+import { choose, goTo, newSheet, sheetId, steps, stepsReach } from './sheet-driver';
+
+jest.setTimeout(120000);
+
+const app = testApp();
+
+interface Step {
+  kind: string;
+  on: boolean;
+  points?: number[][];
+  stops?: number;
+}
+
+async function recipe(page: Page): Promise<Step[]> {
+  const { layers } = (await (await page.request.get(`${app.server.url}/api/sheets/${sheetId(page)}`)).json()) as {
+    layers: { kind: string; recipe?: Step[] }[];
+  };
+  return layers.find((l) => l.kind === 'reference')!.recipe ?? [];
+}
+
+/** Left half a dark blue, right half a pale sand. */
+async function halves(): Promise<string> {
+  const path = join(app.server.data, 'halves.png');
+  const left = await sharp({ create: { width: 300, height: 800, channels: 3, background: '#304070' } })
+    .png()
+    .toBuffer();
+  await sharp({ create: { width: 600, height: 800, channels: 3, background: '#d0c0a0' } })
+    .composite([{ input: left, left: 0, top: 0 }])
+    .png()
+    .toFile(path);
+  return path;
+}
+
+describe.each([
+  ['a phone', PHONE],
+  ['a wide screen', DESK],
+])('tones on %s', (_name, viewport) => {
+  let page: Page;
+  let errors: string[];
+  /** Two places of the screen, one on each half of the picture. */
+  const places = viewport === PHONE ? ([[150, 180], [240, 180]] as const) : ([[560, 400], [720, 400]] as const); // prettier-ignore
+  beforeAll(async () => {
+    ({ page, errors } = await openPage(app.browser, viewport));
+    await newSheet(page, app.server.url, `Tone ${viewport.width}`);
+    await goTo(page, 'Place');
+    await choose(page, 'Add picture', await halves());
+    await stepsReach(page, 1);
+    await page.getByRole('slider', { name: 'Picture opacity' }).focus();
+    await page.keyboard.press('End');
+    await stepsReach(page, 2);
+    await page.getByRole('radio', { name: 'Tone' }).click();
+    await page.waitForTimeout(800);
+  });
+  afterAll(() => expect(errors).toEqual([]));
+
+  /** What the screen shows at both places. */
+  async function colours(): Promise<number[][]> {
+    await page.waitForTimeout(500);
+    const { data, info } = await sharp(await page.screenshot())
+      .removeAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    return places.map(([x, y]) => [...data.subarray(3 * (y * info.width + x), 3 * (y * info.width + x) + 3)]);
+  }
+
+  it('takes the colour out, by luma, and shows it at once', async () => {
+    const [dark, pale] = await colours();
+    expect(dark[2] - dark[0]).toBeGreaterThan(40);
+    await page.getByRole('switch', { name: 'Grey' }).click();
+    await stepsReach(page, 3);
+    const now = await colours();
+    for (const [i, [r, g, b]] of [dark, pale].entries()) {
+      const luma = 0.2126 * r + 0.7152 * g + 0.0722 * b;
+      for (const v of now[i]) expect(Math.abs(v - luma)).toBeLessThanOrEqual(3);
+    }
+  });
+
+  it('what is touched becomes shadow and light', async () => {
+    for (const [i, what] of ['Touch a shadow', 'Touch a light'].entries()) {
+      await page.getByRole('button', { name: what }).click();
+      const layer = (await page.getByTestId('touch-tone').boundingBox())!;
+      expect(layer.width).toBeGreaterThan(300);
+      const [x, y] = places[i];
+      await page.mouse.click(x, y);
+      await stepsReach(page, 4 + i);
+    }
+    const [dark, pale] = await colours();
+    expect(dark[0]).toBeLessThan(26);
+    expect(pale[0]).toBeGreaterThan(230);
+    expect((await recipe(page)).map(({ kind }) => kind)).toEqual(['grey', 'curve']);
+  });
+
+  it('the curve is dragged and moved by keys, live, each gesture a step; points come and go', async () => {
+    const point = page.getByRole('button', { name: /^Drag point 2 of the curve/ });
+    await point.scrollIntoViewIfNeeded();
+    const box = (await point.boundingBox())!;
+    await page.mouse.move(box.x + 22, box.y + 22);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 22, box.y - 10, { steps: 5 });
+    expect(await steps(page)).toBe(5);
+    await page.mouse.up();
+    await stepsReach(page, 6);
+    const curve = async () => (await recipe(page)).find(({ kind }) => kind === 'curve')!.points!;
+    expect((await curve())[1][1]).toBeGreaterThan(0.6);
+    await point.focus();
+    await page.keyboard.press('ArrowDown');
+    await stepsReach(page, 7);
+    await page.keyboard.press('Delete');
+    await stepsReach(page, 8);
+    expect(await curve()).toHaveLength(2);
+    const area = (await page.getByTestId('tone-curve').boundingBox())!;
+    await page.mouse.click(area.x + area.width / 2, area.y + area.height / 3);
+    await stepsReach(page, 9);
+    expect(await curve()).toHaveLength(3);
+  });
+
+  it('shows the picture as it came while that is held', async () => {
+    const before = page.getByRole('button', { name: 'Hold to see the picture as it came' });
+    await before.scrollIntoViewIfNeeded();
+    const box = (await before.boundingBox())!;
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+    await page.mouse.down();
+    const [dark] = await colours();
+    expect(dark[2] - dark[0]).toBeGreaterThan(40);
+    await page.mouse.up();
+    const [grey] = await colours();
+    expect(Math.abs(grey[2] - grey[0])).toBeLessThanOrEqual(2);
+    expect(await steps(page)).toBe(9);
+  });
+
+  it('a preset sets all of it, and undo brings back what was', async () => {
+    const was = await recipe(page);
+    await page.getByRole('radio', { name: 'Dark photo' }).click();
+    await stepsReach(page, 10);
+    expect((await recipe(page)).map(({ kind }) => kind)).toEqual(['exposure', 'curve']);
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await stepsReach(page, 11);
+    expect(await recipe(page)).toEqual(was);
+  });
+
+  it('is there again when the sheet is opened anew', async () => {
+    await page.reload();
+    await page.getByTestId('paper').waitFor();
+    await page.waitForTimeout(1500);
+    const [dark, pale] = await colours();
+    expect(Math.abs(dark[2] - dark[0])).toBeLessThanOrEqual(2);
+    expect(pale[0] - dark[0]).toBeGreaterThan(150);
+  });
+});
+
+it('a picture that cannot be worked on is told, and the sheet goes on', async () => {
+  const { page } = await openPage(app.browser, PHONE);
+  await newSheet(page, app.server.url, 'Away');
+  await goTo(page, 'Place');
+  const path = join(app.server.data, 'small.png');
+  writeFileSync(
+    path,
+    await sharp({ create: { width: 40, height: 30, channels: 3, background: '#888' } })
+      .png()
+      .toBuffer(),
+  );
+  await choose(page, 'Add picture', path);
+  await stepsReach(page, 1);
+  await page.route('**/api/pictures/*/working', (route) => route.abort());
+  await page.getByRole('radio', { name: 'Tone' }).click();
+  await page.getByRole('switch', { name: 'Grey' }).click();
+  await stepsReach(page, 2);
+  await page.getByText(/could not be loaded from the server/).waitFor();
+});

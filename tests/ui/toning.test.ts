@@ -1,0 +1,156 @@
+import { stepOf, stepsBefore, withPreset, withStep } from '../../core/picture/recipe-steps';
+import type { Recipe } from '../../core/picture/recipe';
+import { histogramOf, toneAt, tonesOf } from '../../core/picture/tones';
+import { FIRST_LAYER, newSettings, type Layer, type ReferenceLayer } from '../../core/sheet/entities';
+import { SheetModel } from '../../core/sheet/sheet-model';
+import type { Change } from '../../core/sheet/steps';
+import type { SheetSession } from '../../ui/session/session';
+import { Toning } from '../../ui/session/toning';
+import { referenceEntity } from '../measures/sheets';
+
+const SIZE = { width: 300, height: 400 };
+/** Left half at a tone of 0.2, right half at 0.8. */
+const TONES = { width: 30, height: 40, data: Uint8Array.from({ length: 1200 }, (_, i) => (i % 30 < 15 ? 51 : 204)) };
+
+function opened(recipe: Recipe | null = null) {
+  const photo = referenceEntity({
+    picture: { hash: 'a'.repeat(64), ...SIZE },
+    placement: { cx: 300, cy: 400, scale: 2, turnDeg: 0, mirrored: false },
+    ...(recipe ? { recipe } : {}),
+  });
+  const model = new SheetModel(newSettings(300), [FIRST_LAYER, photo]);
+  const labels: string[] = [];
+  const asked: Recipe[] = [];
+  let shown: readonly Layer[] = [];
+  const session = {
+    model,
+    stage: {
+      setSheet: (stack: readonly Layer[]) => (shown = stack),
+      pictureWork: {
+        tones: ({ recipe: of }: { recipe: Recipe }) => {
+          asked.push(of);
+          return { result: Promise.resolve(TONES), stop: () => undefined };
+        },
+      },
+    },
+    act: (label: string, changes: Change[]) => {
+      labels.push(label);
+      model.apply(changes);
+      return Promise.resolve();
+    },
+  } as unknown as SheetSession;
+  const warned: string[] = [];
+  const toning = new Toning(session, (text) => warned.push(text));
+  const picture = () => model.layers.get('photo') as ReferenceLayer;
+  const seen = () => shown.find((l) => l.id === 'photo') as ReferenceLayer;
+  const kinds = (of: Recipe | null | undefined = picture().recipe) => (of ?? []).map(({ kind }) => kind);
+  return { toning, picture, seen, labels, warned, asked, kinds, model };
+}
+
+describe('changing the tones of a picture', () => {
+  it('shows what a control does while it moves, and keeps it as one step', async () => {
+    const { toning, picture, seen, labels, kinds } = opened();
+    for (const stops of [0.5, 1, 1.5]) toning.show(picture(), 'exposure', { stops });
+    expect([kinds(seen().recipe), labels, kinds()]).toEqual([['exposure'], [], []]);
+    expect(stepOf(seen().recipe!, 'exposure')!.stops).toBe(1.5);
+    await toning.keep('Exposure');
+    expect([labels, kinds()]).toEqual([['Exposure'], ['exposure']]);
+    await toning.keep('Nothing');
+    expect(labels).toEqual(['Exposure']);
+  });
+
+  it('puts steps where they belong, whatever came first, and takes them away again', async () => {
+    const { toning, picture, kinds } = opened();
+    await toning.set(picture(), 'blur', { px: 2 }, 'Blur');
+    await toning.set(picture(), 'curve', { points: [[0, 0], [1, 1]] }, 'Curve'); // prettier-ignore
+    await toning.set(picture(), 'grey', {}, 'Grey');
+    await toning.set(picture(), 'exposure', { stops: 1 }, 'Exposure');
+    expect(kinds()).toEqual(['exposure', 'grey', 'curve', 'blur']);
+    const id = stepOf(picture().recipe!, 'grey')!.id;
+    await toning.set(picture(), 'grey', {}, 'Grey');
+    expect(stepOf(picture().recipe!, 'grey')!.id).toBe(id);
+    await toning.set(picture(), 'grey', undefined, 'In colour');
+    expect(kinds()).toEqual(['exposure', 'curve', 'blur']);
+  });
+
+  it('makes what is touched shadow, and light, by the tones before the curve', async () => {
+    const { toning, picture, asked, labels } = opened();
+    await toning.set(picture(), 'grey', {}, 'Grey');
+    await toning.measure(picture());
+    await toning.measure(picture());
+    expect(asked.map((r) => r.map(({ kind }) => kind))).toEqual([['grey']]);
+    toning.touch.set('shadow');
+    await toning.takeTone(picture(), 100, 400);
+    toning.touch.set('light');
+    await toning.takeTone(picture(), 500, 400);
+    const { points } = stepOf(picture().recipe!, 'curve')!;
+    expect(points.map(([x]) => x)).toEqual([expect.closeTo(0.2, 6), expect.closeTo(0.5, 6), expect.closeTo(0.8, 6)]);
+    expect(labels).toEqual(['Grey', 'Shadow', 'Light']);
+    expect(toning.touch.now()).toBeUndefined();
+  });
+
+  it('says when a touch misses the picture, and changes nothing', async () => {
+    const { toning, picture, warned, labels } = opened();
+    await toning.measure(picture());
+    toning.touch.set('light');
+    await toning.takeTone(picture(), 5000, 5000);
+    expect([warned.length, labels]).toEqual([1, []]);
+  });
+
+  it('looks at the picture as it came, but for its crop, only while that is held; given up, all is as it was', () => {
+    const crop = { id: 'c', kind: 'crop', on: true, corners: [[0, 0], [1, 0], [1, 1], [0, 1]], width: 300, height: 400 } as const; // prettier-ignore
+    const { toning, picture, seen, kinds } = opened([crop, { id: 'g', kind: 'grey', on: true }]);
+    toning.lookBefore(true);
+    expect(kinds(seen().recipe)).toEqual(['crop']);
+    toning.lookBefore(false);
+    expect(kinds(seen().recipe)).toEqual(['crop', 'grey']);
+    toning.show(picture(), 'blur', { px: 3 });
+    toning.drop();
+    expect([seen(), kinds()]).toEqual([picture(), ['crop', 'grey']]);
+  });
+
+  it('does not write to a picture that is gone', async () => {
+    const { toning, picture, model, labels } = opened();
+    toning.show(picture(), 'blur', { px: 3 });
+    model.layers.set('photo', { ...picture(), deleted: true });
+    await toning.keep('Blur');
+    expect(labels).toEqual([]);
+  });
+});
+
+describe('steps of a recipe', () => {
+  const crop = { id: 'c', kind: 'crop', on: true, corners: [[0, 0], [1, 0], [1, 1], [0, 1]], width: 3, height: 4 } as const; // prettier-ignore
+  let n = 0;
+  const id = () => `s${n++}`;
+  it('set by a preset replace all tones, and leave crops', () => {
+    const first = withStep([crop], 'blur', { px: 9 }, id());
+    const set = withPreset(first, 'pencil-page', id);
+    expect(set.map(({ kind }) => kind)).toEqual(['crop', 'grey', 'curve']);
+    expect(withPreset(set, undefined, id)).toEqual([crop]);
+    expect(withPreset([], 'dark-photo', id).map(({ kind }) => kind)).toEqual(['exposure', 'curve']);
+  });
+
+  it('that come before a kind are those that stand before it, also where it is not there yet', () => {
+    const recipe = withStep(
+      withStep(withStep([crop], 'grey', {}, id()), 'blur', { px: 1 }, id()),
+      'exposure',
+      { stops: 1 },
+      id(),
+    );
+    expect(stepsBefore(recipe, 'curve').map(({ kind }) => kind)).toEqual(['crop', 'exposure', 'grey']);
+    expect(stepsBefore(recipe, 'grey').map(({ kind }) => kind)).toEqual(['crop', 'exposure']);
+    expect(stepsBefore([], 'blur')).toEqual([]);
+  });
+});
+
+describe('tones', () => {
+  it('are counted, and averaged around a place', () => {
+    const counts = histogramOf(TONES);
+    expect([counts[51], counts[204], counts.reduce((a, b) => a + b)]).toEqual([600, 600, 1200]);
+    expect(toneAt(TONES, 0.2, 0.5)).toBeCloseTo(0.2, 9);
+    expect(toneAt(TONES, 0.5, 0.5)).toBeGreaterThan(0.5);
+    expect([toneAt(TONES, -0.1, 0.5), toneAt(TONES, 0.5, 1)]).toEqual([undefined, undefined]);
+    const white = { width: 2, height: 1, data: new Uint8ClampedArray([255, 255, 255, 255, 0, 0, 0, 0]) };
+    expect([...tonesOf(white).data]).toEqual([255, 255]);
+  });
+});

@@ -1,0 +1,209 @@
+import { useMemo, useRef, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import Svg, { Line, Path } from 'react-native-svg';
+import { histogramOf, type Tones } from '../../../../../core/picture/tones';
+import { LEAST_APART, monotoneCurve, type CurvePoints } from '../../../../../core/picture/tone-curve';
+import { useDrag, type Place } from '../../../../components/use-drag';
+import { RADIUS, TOUCH } from '../../../../theme/theme';
+import { useTheme } from '../../../../theme/theme-context';
+
+const HEIGHT = 150;
+const MOST_POINTS = 12;
+const KEY_STEP = 0.01;
+/** A touch so near a point, parts of the width, means the point. */
+const NEAR = 0.06;
+
+/** A tone curve over the picture's histogram. Points are dragged, put in by touching beside the curve, taken out by Delete or two taps. */
+export function CurveEditor({
+  points,
+  tones,
+  onShow,
+  onKeep,
+}: {
+  points: CurvePoints;
+  tones: Tones | undefined;
+  onShow(points: CurvePoints): void;
+  onKeep(label: string): void;
+}) {
+  const theme = useTheme();
+  const [width, setWidth] = useState(0);
+  const bars = useMemo(() => (tones ? histogramPath(tones) : ''), [tones]);
+  const curve = monotoneCurve(points);
+  const line = Array.from(
+    { length: 65 },
+    (_, i) => `${i ? 'L' : 'M'}${(i / 64) * width} ${(1 - curve(i / 64)) * HEIGHT}`,
+  );
+  const placeOf = ({ x, y }: Place): [number, number] => {
+    const box = (element.current as unknown as HTMLElement).getBoundingClientRect();
+    return [part((x - box.left) / box.width), part(1 - (y - box.top) / box.height)];
+  };
+  const held = useRef<number>(undefined);
+  const element = useDrag({
+    begin: (at) => {
+      const [x, y] = placeOf(at);
+      if (points.length >= MOST_POINTS || points.some((p) => Math.abs(p[0] - x) < NEAR)) return;
+      const next = [...points, [x, y] as const].sort((a, b) => a[0] - b[0]);
+      held.current = next.findIndex((p) => p[0] === x);
+      onShow(next);
+    },
+    move: (at) => {
+      if (held.current !== undefined) onShow(moved(points, held.current, placeOf(at)));
+    },
+    end: () => {
+      if (held.current !== undefined) onKeep('Curve');
+      held.current = undefined;
+    },
+    drop: () => {
+      if (held.current !== undefined) onKeep('Curve');
+      held.current = undefined;
+    },
+  });
+  return (
+    <View
+      ref={element}
+      testID="tone-curve"
+      style={[styles.box, { backgroundColor: theme.raised, borderColor: theme.rule }]}
+      onLayout={(e) => setWidth(e.nativeEvent.layout.width)}
+    >
+      <Svg
+        width={width}
+        height={HEIGHT}
+        viewBox={`0 0 ${Math.max(1, width)} ${HEIGHT}`}
+        aria-hidden
+        style={styles.passes}
+      >
+        <Path d={bars} fill={theme.rule} transform={`scale(${Math.max(1, width) / 256} ${HEIGHT})`} />
+        {[0.25, 0.5, 0.75].map((u) => (
+          <Line key={u} x1={u * width} x2={u * width} y1={0} y2={HEIGHT} stroke={theme.rule} strokeWidth={1} />
+        ))}
+        <Path d={line.join('')} stroke={theme.accent} strokeWidth={2} fill="none" />
+      </Svg>
+      {points.map((point, i) => (
+        <CurvePoint
+          key={i}
+          index={i}
+          point={point}
+          width={width}
+          placeOf={placeOf}
+          onMove={(to) => onShow(moved(points, i, to))}
+          onDone={() => onKeep('Curve')}
+          onTakeOut={() => {
+            if (points.length <= 2) return;
+            onShow(points.filter((_, k) => k !== i));
+            onKeep('Take a point off the curve');
+          }}
+        />
+      ))}
+    </View>
+  );
+}
+
+function CurvePoint({
+  index,
+  point: [x, y],
+  width,
+  placeOf,
+  onMove,
+  onDone,
+  onTakeOut,
+}: {
+  index: number;
+  point: readonly [number, number];
+  width: number;
+  placeOf(at: Place): [number, number];
+  onMove(to: [number, number]): void;
+  onDone(): void;
+  onTakeOut(): void;
+}) {
+  const theme = useTheme();
+  const grip = useRef<[number, number]>([0, 0]);
+  const begun = useRef({ moved: false, at: -Infinity });
+  const element = useDrag({
+    begin: (at) => {
+      const [px, py] = placeOf(at);
+      grip.current = [x - px, y - py];
+      begun.current.moved = false;
+    },
+    move: (at) => {
+      const [px, py] = placeOf(at);
+      begun.current.moved = true;
+      onMove([px + grip.current[0], py + grip.current[1]]);
+    },
+    end: () => {
+      if (begun.current.moved) return onDone();
+      const now = performance.now();
+      if (now - begun.current.at < TWO_TAPS_MS) onTakeOut();
+      begun.current.at = now;
+    },
+    drop: onDone,
+  });
+  const keys = {
+    onKeyDown: (e: { key: string; preventDefault(): void; stopPropagation(): void }) => {
+      const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
+      if (!by && e.key !== 'Delete' && e.key !== 'Backspace') return;
+      e.preventDefault();
+      e.stopPropagation();
+      if (!by) return onTakeOut();
+      onMove([x + by[0] * KEY_STEP, y + by[1] * KEY_STEP]);
+      onDone();
+    },
+  } as object;
+  return (
+    <View
+      ref={element}
+      role="button"
+      tabIndex={0}
+      aria-label={`Drag point ${index + 1} of the curve: ${Math.round(x * 100)} % becomes ${Math.round(y * 100)} %; arrow keys move it, Delete takes it out`}
+      {...keys}
+      style={[styles.touch, { left: x * width - TOUCH / 2, top: (1 - y) * HEIGHT - TOUCH / 2 }]}
+    >
+      <View style={[styles.dot, { borderColor: theme.accent, backgroundColor: theme.raised }]} />
+    </View>
+  );
+}
+
+const TWO_TAPS_MS = 350;
+
+const part = (v: number): number => Math.min(1, Math.max(0, v));
+
+/** A point moved, never past its neighbours. */
+function moved(points: CurvePoints, index: number, [x, y]: readonly [number, number]): CurvePoints {
+  const low = index > 0 ? points[index - 1][0] + LEAST_APART : 0;
+  const high = index + 1 < points.length ? points[index + 1][0] - LEAST_APART : 1;
+  return points.map((p, i) => (i === index ? [Math.min(Math.max(low, high), Math.max(low, x)), part(y)] : p));
+}
+
+/** Bars of a box of 256 by 1. The root of the counts: rare tones are seen, too. */
+function histogramPath(tones: Tones): string {
+  const counts = histogramOf(tones);
+  // The ends are often cut off in one heap: they do not make the others low.
+  const most = Math.max(1, ...counts.subarray(2, 254));
+  let path = 'M0 1';
+  counts.forEach((count, v) => {
+    const top = 1 - Math.min(1, Math.sqrt(count / most)) * 0.96;
+    path += `L${v} ${top.toFixed(3)}L${v + 1} ${top.toFixed(3)}`;
+  });
+  return `${path}L256 1Z`;
+}
+
+const styles = StyleSheet.create({
+  box: {
+    height: HEIGHT,
+    borderWidth: 1,
+    borderRadius: RADIUS,
+    touchAction: 'none',
+    userSelect: 'none',
+    cursor: 'crosshair',
+  } as object,
+  passes: { pointerEvents: 'none' },
+  touch: {
+    position: 'absolute',
+    width: TOUCH,
+    height: TOUCH,
+    alignItems: 'center',
+    justifyContent: 'center',
+    touchAction: 'none',
+    cursor: 'grab',
+  } as object,
+  dot: { width: 16, height: 16, borderRadius: 8, borderWidth: 3 },
+});

@@ -1,0 +1,229 @@
+import { useEffect, useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import Moon from 'lucide-react-native/icons/moon';
+import Sun from 'lucide-react-native/icons/sun';
+import {
+  stepOf,
+  stepsBefore,
+  type ToneKind,
+  type TonePreset,
+  type ValuesOf,
+} from '../../../../../core/picture/recipe-steps';
+import { STRAIGHT } from '../../../../../core/picture/tone-curve';
+import type { ReferenceLayer } from '../../../../../core/sheet/entities';
+import { Button } from '../../../../components/button';
+import { Choice } from '../../../../components/choice';
+import { ColourRow } from '../../../../components/colour-row';
+import { Section } from '../../../../components/section';
+import { Slider } from '../../../../components/slider';
+import { Words } from '../../../../components/text';
+import { Toggle } from '../../../../components/toggle';
+import { useOpenSheet } from '../../../../session/session-context';
+import { useWatched } from '../../../../session/watched';
+import { RADIUS, TOUCH } from '../../../../theme/theme';
+import { useTheme } from '../../../../theme/theme-context';
+import { useLayoutKind } from '../../frame/layout-kind';
+import { CurveEditor } from './curve-editor';
+
+const PRESETS: { value: TonePreset | 'none'; label: string }[] = [
+  { value: 'none', label: 'As it came' },
+  { value: 'separate-shadows', label: 'Separate shadows' },
+  { value: 'pencil-page', label: 'Pencil page' },
+  { value: 'dark-photo', label: 'Dark photo' },
+];
+const TINTS = ['#6fa8dc', '#e08a8a', '#8fbf8f', '#c9a2d8', '#9aa0a6'];
+
+/** What the picture's tones become: until the edges stand out. */
+export function ToneRows({ picture }: { picture: ReferenceLayer }) {
+  const { toning } = useOpenSheet();
+  const draft = useWatched(toning.draft);
+  const touch = useWatched(toning.touch);
+  const tones = useWatched(toning.tones);
+  const kind = useLayoutKind();
+  const recipe = draft?.layerId === picture.id ? draft.recipe : (picture.recipe ?? []);
+  const before = JSON.stringify(stepsBefore(recipe, 'curve'));
+  useEffect(() => void toning.measure(picture), [toning, picture, before]);
+  useEffect(() => () => toning.drop(), [toning]);
+  const is = (of: ToneKind) => stepOf(recipe, of)?.on === true;
+  const show = <K extends ToneKind>(of: K, values: ValuesOf<K>) => toning.show(picture, of, values);
+  const keep = (label: string) => void toning.keep(label);
+  return (
+    <>
+      <View style={styles.line}>
+        {(['shadow', 'light'] as const).map((what) => (
+          <Button
+            key={what}
+            icon={what === 'shadow' ? Moon : Sun}
+            label={what === 'shadow' ? 'Touch a shadow' : 'Touch a light'}
+            chosen={touch === what}
+            style={styles.grow}
+            onPress={() => toning.touch.set(touch === what ? undefined : what)}
+          />
+        ))}
+      </View>
+      <CurveEditor
+        points={stepOf(recipe, 'curve')?.points ?? STRAIGHT}
+        tones={tones}
+        onShow={(points) => show('curve', { points })}
+        onKeep={keep}
+      />
+      <View style={styles.line}>
+        <View style={styles.grow}>
+          <Toggle
+            label="Grey"
+            on={is('grey')}
+            onChange={(on) => void toning.set(picture, 'grey', on ? {} : undefined, on ? 'Grey' : 'In colour')}
+          />
+        </View>
+        <BeforeButton />
+      </View>
+      <Choice
+        label="Tones for"
+        options={PRESETS}
+        value={'' as TonePreset | 'none'}
+        onChange={(chosen) =>
+          void toning.setPreset(
+            picture,
+            chosen === 'none' ? undefined : chosen,
+            PRESETS.find(({ value }) => value === chosen)!.label,
+          )
+        }
+        scrolls={kind === 'phone'}
+      />
+      <Section title="More">
+        <PartSlider
+          caption="Exposure"
+          unit="stops"
+          value={stepOf(recipe, 'exposure')?.stops ?? 0}
+          min={-4}
+          max={4}
+          step={0.1}
+          onShow={(stops) => show('exposure', { stops })}
+          onKeep={() => keep('Exposure')}
+        />
+        <PartSlider
+          caption="Blur"
+          unit="px"
+          value={stepOf(recipe, 'blur')?.px ?? 0}
+          min={0}
+          max={20}
+          step={0.5}
+          onShow={(px) => show('blur', { px })}
+          onKeep={() => keep('Blur')}
+        />
+        <Toggle
+          label="Inverted: light on dark"
+          on={is('invert')}
+          onChange={(on) => void toning.set(picture, 'invert', on ? {} : undefined, on ? 'Invert' : 'Not inverted')}
+        />
+        <Words size={14}>Tint, so that black becomes this colour</Words>
+        <View style={styles.line}>
+          <ColourRow
+            label="Tint of the picture"
+            colours={TINTS}
+            wrap
+            onTake={(colour) => void toning.set(picture, 'tint', { colour, amount: 1 }, 'Tint')}
+          />
+          {is('tint') && (
+            <Button label="No tint" onPress={() => void toning.set(picture, 'tint', undefined, 'No tint')} />
+          )}
+        </View>
+      </Section>
+    </>
+  );
+}
+
+/** Held, it shows the picture as it came. */
+function BeforeButton() {
+  const theme = useTheme();
+  const { toning } = useOpenSheet();
+  const held = useWatched(toning.asItCame);
+  const look = (on: boolean) => () => toning.lookBefore(on);
+  const keys = {
+    onKeyDown: (e: { key: string }) => (e.key === ' ' || e.key === 'Enter') && toning.lookBefore(true),
+    onKeyUp: look(false),
+    onBlur: look(false),
+    onContextMenu: (e: { preventDefault(): void }) => e.preventDefault(),
+  } as object;
+  return (
+    <Pressable
+      role="button"
+      aria-label="Hold to see the picture as it came"
+      aria-pressed={held}
+      onPressIn={look(true)}
+      onPressOut={look(false)}
+      {...keys}
+      style={[
+        styles.before,
+        { borderColor: held ? theme.accent : theme.rule, backgroundColor: held ? theme.chosen : theme.raised },
+      ]}
+    >
+      <Words strong>Before</Words>
+    </Pressable>
+  );
+}
+
+function PartSlider({
+  caption,
+  unit,
+  value,
+  min,
+  max,
+  step,
+  onShow,
+  onKeep,
+}: {
+  caption: string;
+  unit: string;
+  value: number;
+  min: number;
+  max: number;
+  step: number;
+  onShow(value: number): void;
+  onKeep(): void;
+}) {
+  const [moved, setMoved] = useState<number>();
+  const now = Math.round((moved ?? value) * 10) / 10;
+  return (
+    <View style={styles.line}>
+      <Words size={14} style={styles.caption}>
+        {caption}
+      </Words>
+      <Slider
+        label={`${caption}, ${unit}`}
+        spoken={`${now} ${unit}`}
+        value={moved ?? value}
+        min={min}
+        max={max}
+        step={step}
+        onChange={(v) => {
+          setMoved(v);
+          onShow(v);
+        }}
+        onDone={(v) => {
+          setMoved(undefined);
+          onShow(v);
+          onKeep();
+        }}
+      />
+      <Words size={14} style={styles.value}>{`${now} ${unit}`}</Words>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  line: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
+  grow: { flexGrow: 1 },
+  caption: { width: 64 },
+  value: { minWidth: 66, textAlign: 'right' },
+  before: {
+    minHeight: TOUCH,
+    paddingHorizontal: 16,
+    borderWidth: 1,
+    borderRadius: RADIUS,
+    alignItems: 'center',
+    justifyContent: 'center',
+    userSelect: 'none',
+    touchAction: 'none',
+  } as object,
+});
