@@ -8,7 +8,7 @@ import { line } from './line';
 import { editing } from './editing';
 import { firstLoad } from './load';
 import { pensCost } from './pens';
-import { bringing, cropping } from './pictures';
+import { bringing, cropping, toning } from './pictures';
 import type { Figure } from './report';
 import { editShown, panFrame, penToPaint, sheetOpen } from './screen';
 import { stageFrames, stageMemory } from './stage';
@@ -36,6 +36,7 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   svg,
   bringing,
   cropping,
+  toning,
   inking: inkingBySize,
   'sheet-open': sheetOpen,
   'sheet-size': sheetSize,

@@ -34,7 +34,6 @@ export async function fillDemo(store: Store, now: number): Promise<void> {
     kind: 'reference',
     name: 'Heron photo',
     order: 'Zz',
-    locked: true,
     picture: ref,
     placement: fittedPlacement(ref, PAPER),
   };

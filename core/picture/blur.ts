@@ -14,88 +14,108 @@ const STRIP = 64;
 
 /**
  * A picture blurred by a Gaussian bell, across and then down; the edge is repeated. Colours weigh as much as they cover.
+ * One channel after the other, and of a grey picture one for all three.
  * @param sigma its deviation, px.
  * @returns yields the part that is done, 0 to 1.
  */
 export function* blurred(picture: Picture, sigma: number): Generator<number, Picture> {
   if (sigma < LEAST_SIGMA) return picture;
+  const { width, height } = picture;
   const weights = bell(sigma);
-  const across = makePicture(picture.width, picture.height);
-  const down = makePicture(picture.width, picture.height);
-  const { height } = picture;
-  for (let row = 0; row < height; row += STRIP) {
-    blurAcross(picture, across, weights, row, Math.min(height, row + STRIP));
-    yield row / height / 2;
+  const { isOpaque, isGrey } = kindOf(picture);
+  const target = makePicture(width, height);
+  const plane = new Float32Array(width * height);
+  const across = new Float32Array(width * height);
+  // What covers, 0 to 255, not rounded: colours are divided by it.
+  let alpha: Float32Array | undefined;
+  // Alpha first: the other channels are divided by it.
+  const channels = isOpaque ? (isGrey ? [0] : [0, 1, 2]) : [3, 0, 1, 2];
+  for (const [n, channel] of channels.entries()) {
+    take(picture, channel, isOpaque, plane);
+    for (let row = 0; row < height; row += STRIP) {
+      blurAcross(plane, across, width, weights, row, Math.min(height, row + STRIP));
+      yield (n + (0.5 * row) / height) / channels.length;
+    }
+    for (let row = 0; row < height; row += STRIP) {
+      blurDown(across, plane, width, height, weights, row, Math.min(height, row + STRIP));
+      yield (n + 0.5 + (0.5 * row) / height) / channels.length;
+    }
+    if (channel === 3) alpha = plane.slice();
+    put(plane, target, channel, alpha);
   }
-  for (let row = 0; row < height; row += STRIP) {
-    blurDown(across, down, weights, row, Math.min(height, row + STRIP));
-    yield 0.5 + row / height / 2;
-  }
-  return down;
+  if (isOpaque) for (let at = 3; at < target.data.length; at += 4) target.data[at] = 255;
+  if (isOpaque && isGrey)
+    for (let at = 0; at < target.data.length; at += 4) target.data[at + 1] = target.data[at + 2] = target.data[at];
+  return target;
 }
 
-function blurAcross({ width, data }: Picture, target: Picture, weights: Float32Array, from: number, to: number): void {
-  const reach = weights.length - 1;
-  // A row with its edges repeated, multiplied by alpha.
-  const line = new Float32Array(4 * (width + 2 * reach));
-  for (let y = from; y < to; y++) {
-    const row = 4 * y * width;
-    for (let x = -reach, k = 0; x < width + reach; x++, k += 4) {
-      const at = row + 4 * (x < 0 ? 0 : x >= width ? width - 1 : x);
-      const alpha = data[at + 3];
-      line[k] = data[at] * alpha;
-      line[k + 1] = data[at + 1] * alpha;
-      line[k + 2] = data[at + 2] * alpha;
-      line[k + 3] = alpha;
-    }
-    for (let x = 0; x < width; x++) {
-      const middle = 4 * (x + reach);
-      let [r, g, b, a] = [0, 0, 0, 0];
-      for (let k = -reach; k <= reach; k++) {
-        const w = weights[k < 0 ? -k : k];
-        const at = middle + 4 * k;
-        r += w * line[at];
-        g += w * line[at + 1];
-        b += w * line[at + 2];
-        a += w * line[at + 3];
-      }
-      put(target.data, row + 4 * x, r, g, b, a);
-    }
+function kindOf({ data }: Picture): { isOpaque: boolean; isGrey: boolean } {
+  let [isOpaque, isGrey] = [true, true];
+  for (let at = 0; at < data.length && (isOpaque || isGrey); at += 4) {
+    if (data[at + 3] !== 255) isOpaque = false;
+    if (data[at] !== data[at + 1] || data[at] !== data[at + 2]) isGrey = false;
   }
+  return { isOpaque, isGrey };
 }
 
-function blurDown(
-  { width, height, data }: Picture,
-  target: Picture,
+/** One channel; colours multiplied by alpha. */
+function take({ data }: Picture, channel: number, isOpaque: boolean, plane: Float32Array): void {
+  if (isOpaque || channel === 3) for (let i = 0, at = channel; i < plane.length; i++, at += 4) plane[i] = data[at];
+  else for (let i = 0, at = 0; i < plane.length; i++, at += 4) plane[i] = (data[at + channel] * data[at + 3]) / 255;
+}
+
+function put(plane: Float32Array, { data }: Picture, channel: number, alpha: Float32Array | undefined): void {
+  // Such an array rounds by itself.
+  if (!alpha || channel === 3) for (let i = 0, at = channel; i < plane.length; i++, at += 4) data[at] = plane[i];
+  else
+    for (let i = 0, at = channel; i < plane.length; i++, at += 4)
+      data[at] = alpha[i] > 0.5 ? (plane[i] * 255) / alpha[i] : 0;
+}
+
+function blurAcross(
+  plane: Float32Array,
+  target: Float32Array,
+  width: number,
   weights: Float32Array,
   from: number,
   to: number,
 ): void {
   const reach = weights.length - 1;
-  const sums = new Float32Array(4 * width);
+  // A row with its edges repeated.
+  const line = new Float32Array(width + 2 * reach);
   for (let y = from; y < to; y++) {
-    sums.fill(0);
-    for (let k = -reach; k <= reach; k++) {
-      const w = weights[k < 0 ? -k : k];
-      const near = y + k < 0 ? 0 : y + k >= height ? height - 1 : y + k;
-      for (let x = 0, at = 4 * near * width; x < 4 * width; x += 4, at += 4) {
-        const alpha = w * data[at + 3];
-        sums[x] += data[at] * alpha;
-        sums[x + 1] += data[at + 1] * alpha;
-        sums[x + 2] += data[at + 2] * alpha;
-        sums[x + 3] += alpha;
-      }
+    const row = y * width;
+    line.fill(plane[row], 0, reach);
+    line.set(plane.subarray(row, row + width), reach);
+    line.fill(plane[row + width - 1], reach + width);
+    for (let x = 0; x < width; x++) {
+      const middle = x + reach;
+      let sum = weights[0] * line[middle];
+      for (let k = 1; k <= reach; k++) sum += weights[k] * (line[middle - k] + line[middle + k]);
+      target[row + x] = sum;
     }
-    const row = 4 * y * width;
-    for (let x = 0; x < 4 * width; x += 4) put(target.data, row + x, sums[x], sums[x + 1], sums[x + 2], sums[x + 3]);
   }
 }
 
-function put(data: Uint8ClampedArray, at: number, r: number, g: number, b: number, alpha: number): void {
-  if (alpha < 0.5) return;
-  // Such an array rounds by itself.
-  data[at] = r / alpha;
-  data[at + 1] = g / alpha;
-  data[at + 2] = b / alpha;
-  data[at + 3] = alpha;
+function blurDown(
+  plane: Float32Array,
+  target: Float32Array,
+  width: number,
+  height: number,
+  weights: Float32Array,
+  from: number,
+  to: number,
+): void {
+  const reach = weights.length - 1;
+  for (let y = from; y < to; y++) {
+    const row = y * width;
+    const [first] = weights;
+    for (let x = 0; x < width; x++) target[row + x] = first * plane[row + x];
+    for (let k = 1; k <= reach; k++) {
+      const w = weights[k];
+      const above = Math.max(0, y - k) * width;
+      const below = Math.min(height - 1, y + k) * width;
+      for (let x = 0; x < width; x++) target[row + x] += w * (plane[above + x] + plane[below + x]);
+    }
+  }
 }

@@ -70,6 +70,22 @@ async function main(): Promise<void> {
       await page.mouse.up();
       await page.waitForTimeout(1200);
       await shot('edit');
+      await page.goto(`${server.url}/sheet/${SHEET}/place`);
+      await painted(page);
+      await page.getByRole('radio', { name: 'Crop' }).click();
+      await page.getByRole('slider', { name: 'Straighten, degrees' }).focus();
+      for (let i = 0; i < 4; i++) await page.keyboard.press('PageUp');
+      await page.waitForTimeout(1200);
+      await shot('crop');
+      await page.getByRole('radio', { name: 'Tone' }).click();
+      await page.getByRole('radio', { name: 'Separate shadows' }).click();
+      await page.waitForTimeout(1500);
+      await page.getByRole('button', { name: 'Touch a shadow' }).scrollIntoViewIfNeeded();
+      await page.waitForTimeout(300);
+      await shot('tone');
+      // The other pictures show the photo as it came.
+      await page.getByRole('button', { name: /^Undo/ }).click();
+      await page.getByText('Saved', { exact: true }).waitFor();
     }
     await context.close();
   }
