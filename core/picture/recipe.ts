@@ -1,18 +1,6 @@
-import {
-  applyMap,
-  areaScale,
-  composeMaps,
-  invertMap,
-  NO_CHANGE,
-  ontoQuad,
-  type Homography,
-  type Quad,
-} from '../geometry/homography';
-import { apply } from '../geometry/matrix';
+import { composeMaps, NO_CHANGE, ontoQuad, type Homography, type Quad } from '../geometry/homography';
 import type { Size } from '../geometry/view';
 import type { CurvePoints } from './tone-curve';
-import type { Placement, ReferenceLayer } from '../sheet/entities';
-import { placementMatrix } from '../sheet/placement';
 
 interface StepBase {
   id: string;
@@ -84,10 +72,6 @@ export function resultSize(picture: Size, recipe: Recipe | null | undefined): Si
   );
 }
 
-/** The size of a reference as it lies on the paper, before its placement: of what its recipe makes. */
-export const shownSize = ({ picture, recipe }: Pick<ReferenceLayer, 'picture' | 'recipe'>): Size =>
-  resultSize(picture, recipe);
-
 /** From places in the result to those in the original, px of the original's size. */
 export function sourceMap(picture: Size, recipe: Recipe | null | undefined): Homography {
   let size: Size = picture;
@@ -107,20 +91,3 @@ export const cornersIn = (corners: Quad, { width, height }: Size): Quad =>
 /** Corners in px as parts of a size. */
 export const partsOf = (corners: Quad, { width, height }: Size): Quad =>
   corners.map(([x, y]) => [x / width, y / height]) as unknown as Quad;
-
-/**
- * Where what another recipe makes has to lie so that it stays where it was on the paper: its middle and its scale; it is
- * turned and mirrored as before.
- */
-export function keptPlacement(
-  placement: Placement,
-  picture: Size,
-  before: Recipe | null | undefined,
-  after: Recipe,
-): Placement {
-  const size = resultSize(picture, after);
-  const [cx, cy] = [size.width / 2, size.height / 2];
-  const change = composeMaps(invertMap(sourceMap(picture, before)), sourceMap(picture, after));
-  const [x, y] = apply(placementMatrix(placement, resultSize(picture, before)), ...applyMap(change, cx, cy));
-  return { ...placement, cx: x, cy: y, scale: placement.scale * Math.sqrt(areaScale(change, cx, cy)) };
-}

@@ -4,26 +4,13 @@ import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { photographed } from '../measures/page-photo';
 import { DESK, openPage, PHONE, testApp } from './harness';
-import { choose, goTo, newSheet, sheetId, steps, stepsReach } from './sheet-driver';
+import { choose, goTo, halvesPicture, newSheet, picturesOf, steps, stepsReach } from './sheet-driver';
 
 jest.setTimeout(120000);
 
 const app = testApp();
 
-interface Reference {
-  kind: string;
-  deleted: boolean;
-  name: string;
-  placement: { cx: number; cy: number; scale: number; turnDeg: number };
-  recipe?: { on: boolean; corners: number[][]; width: number; height: number }[];
-}
-
-async function reference(page: Page): Promise<Reference> {
-  const { layers } = (await (await page.request.get(`${app.server.url}/api/sheets/${sheetId(page)}`)).json()) as {
-    layers: Reference[];
-  };
-  return layers.find((l) => l.kind === 'reference' && !l.deleted)!;
-}
+const reference = async (page: Page) => (await picturesOf(page))[0];
 
 const crop = (page: Page) => page.getByRole('radio', { name: 'Crop' }).click();
 
@@ -40,19 +27,6 @@ async function drag(page: Page, from: [number, number], by: [number, number]): P
   await page.mouse.up();
 }
 
-/** Left half blue, right half sand. */
-async function halves(): Promise<string> {
-  const path = join(app.server.data, 'halves.png');
-  const blue = await sharp({ create: { width: 300, height: 800, channels: 3, background: '#204080' } })
-    .png()
-    .toBuffer();
-  await sharp({ create: { width: 600, height: 800, channels: 3, background: '#d8c8a0' } })
-    .composite([{ input: blue, left: 0, top: 0 }])
-    .png()
-    .toFile(path);
-  return path;
-}
-
 describe.each([
   ['a phone', PHONE],
   ['a wide screen', DESK],
@@ -63,7 +37,7 @@ describe.each([
     ({ page, errors } = await openPage(app.browser, viewport));
     await newSheet(page, app.server.url, `Crop ${viewport.width}`);
     await goTo(page, 'Place');
-    await choose(page, 'Add picture', await halves());
+    await choose(page, 'Add picture', await halvesPicture(app.server.data, '#204080', '#d8c8a0'));
     await stepsReach(page, 1);
     // All of it, as it came.
     await page.getByRole('slider', { name: 'Picture opacity' }).focus();
@@ -176,10 +150,7 @@ it('finds the page in a photograph, squares it up, and says which of two shots i
   await page.waitForTimeout(300);
   await page.getByRole('button', { name: 'Square up' }).click();
   await stepsReach(page, 3);
-  const { layers } = (await (await page.request.get(`${app.server.url}/api/sheets/${sheetId(page)}`)).json()) as {
-    layers: Reference[];
-  };
-  const { recipe } = layers.find((l) => l.name === 'crisp')!;
+  const { recipe } = (await picturesOf(page)).find((l) => l.name === 'crisp')!;
   recipe![0].corners.forEach(([x, y], i) => {
     // One hundredth of the picture's longer side.
     expect(Math.hypot(x * 780 - corners[i][0], y * 1000 - corners[i][1])).toBeLessThanOrEqual(10);

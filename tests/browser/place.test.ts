@@ -4,7 +4,18 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { curve, openPage, penStroke, PHONE, saved, testApp, touch } from './harness';
-import { choose, goTo, inkOf, newSheet, phonePhoto, sheetId, steps, stepsReach } from './sheet-driver';
+import {
+  choose,
+  goTo,
+  inkOf,
+  newSheet,
+  phonePhoto,
+  sheetId,
+  steps,
+  stepsReach,
+  picturesOf,
+  type PlacedPicture,
+} from './sheet-driver';
 
 jest.setTimeout(120000);
 
@@ -20,21 +31,10 @@ beforeAll(async () => {
 });
 afterAll(() => expect(errors).toEqual([]));
 
-interface Placement {
-  cx: number;
-  cy: number;
-  scale: number;
-  turnDeg: number;
-  mirrored: boolean;
-}
+type Placement = PlacedPicture['placement'];
 
 /** Where the server has the first picture. */
-async function placement(): Promise<Placement> {
-  const head = (await (await page.request.get(`${app.server.url}/api/sheets/${sheetId(page)}`)).json()) as {
-    layers: { kind: string; deleted: boolean; placement?: Placement }[];
-  };
-  return head.layers.find((l) => l.kind === 'reference' && !l.deleted)!.placement!;
-}
+const placement = async (): Promise<Placement> => (await picturesOf(page))[0].placement;
 
 /** Does something that is one step, waits for it, and gives the placement then. */
 async function after(act: () => Promise<void>): Promise<Placement> {
@@ -266,28 +266,6 @@ describe('a picture is placed by fingers, handles, buttons and keys', () => {
   });
 });
 
-interface Reference extends Placed {
-  id: string;
-  name: string;
-  order: string;
-  kind: string;
-  deleted: boolean;
-}
-interface Placed {
-  placement: Placement;
-  locked: boolean;
-  veil?: number;
-  beside?: boolean;
-}
-
-/** The pictures that the server has, bottom first. */
-async function references(): Promise<Reference[]> {
-  const { layers } = (await (await page.request.get(`${app.server.url}/api/sheets/${sheetId(page)}`)).json()) as {
-    layers: Reference[];
-  };
-  return layers.filter((l) => l.kind === 'reference' && !l.deleted).sort((a, b) => (a.order < b.order ? -1 : 1));
-}
-
 /** Puts files into the page as the system does when they are dropped or pasted. */
 const handOver = (kind: 'drop' | 'paste', names: string[]) =>
   page.evaluate(
@@ -322,7 +300,7 @@ describe('pictures come from anywhere, several at once', () => {
     await newSheet(page, app.server.url, 'Arrivals');
     await goTo(page, 'Place');
   });
-  const names = async () => (await references()).map((l) => l.name);
+  const names = async () => (await picturesOf(page)).map((l) => l.name);
 
   it('chosen together: those that can be opened come, the others are told', async () => {
     const bad = join(app.server.data, 'notes.pdf');
@@ -371,7 +349,7 @@ describe('pictures come from anywhere, several at once', () => {
     const card = page.getByRole('region', { name: 'shapes, beside the paper' });
     await card.waitFor();
     await stepsReach(page, 7);
-    expect((await references())[0].beside).toBe(true);
+    expect((await picturesOf(page))[0].beside).toBe(true);
     const size = async () => (await card.locator('img').boundingBox())!;
     const before = await size();
     await card.getByRole('button', { name: 'Larger: shapes' }).click();
@@ -439,10 +417,10 @@ describe('pictures come from anywhere, several at once', () => {
 });
 
 /** As `after`, for the topmost picture. */
-async function afterOn(act: () => Promise<void>): Promise<Reference> {
+async function afterOn(act: () => Promise<void>): Promise<PlacedPicture> {
   const before = await steps(page);
   await act();
   await stepsReach(page, before + 1);
-  const all = await references();
+  const all = await picturesOf(page);
   return all.find((l) => l.name === 'copied')!;
 }

@@ -120,3 +120,37 @@ export async function send(page: Page, clicks: string[], button: string): Promis
   const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: button }).click()]);
   return { name: file.suggestedFilename(), bytes: await bytesOf(file) };
 }
+
+/** A picture of a sheet, as the server has it. */
+export interface PlacedPicture {
+  id: string;
+  kind: string;
+  name: string;
+  order: string;
+  deleted: boolean;
+  beside?: boolean;
+  placement: { cx: number; cy: number; scale: number; turnDeg: number; mirrored: boolean };
+  recipe?: { kind: string; on: boolean; corners: number[][]; width: number; height: number; points: number[][] }[];
+}
+
+/** The pictures of the open sheet that the server has, bottom first. */
+export async function picturesOf(page: Page): Promise<PlacedPicture[]> {
+  const { origin } = new URL(page.url());
+  const { layers } = (await (await page.request.get(`${origin}/api/sheets/${sheetId(page)}`)).json()) as {
+    layers: PlacedPicture[];
+  };
+  return layers.filter((l) => l.kind === 'reference' && !l.deleted).sort((a, b) => (a.order < b.order ? -1 : 1));
+}
+
+/** Writes a picture of 600 x 800 px, its left half of one colour and its right half of another. */
+export async function halvesPicture(folder: string, left: string, right: string): Promise<string> {
+  const path = join(folder, 'halves.png');
+  const half = await sharp({ create: { width: 300, height: 800, channels: 3, background: left } })
+    .png()
+    .toBuffer();
+  await sharp({ create: { width: 600, height: 800, channels: 3, background: right } })
+    .composite([{ input: half, left: 0, top: 0 }])
+    .png()
+    .toFile(path);
+  return path;
+}

@@ -3,38 +3,13 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { DESK, openPage, PHONE, testApp } from './harness';
-import { choose, goTo, newSheet, sheetId, steps, stepsReach } from './sheet-driver';
+import { choose, goTo, halvesPicture, newSheet, picturesOf, steps, stepsReach } from './sheet-driver';
 
 jest.setTimeout(120000);
 
 const app = testApp();
 
-interface Step {
-  kind: string;
-  on: boolean;
-  points?: number[][];
-  stops?: number;
-}
-
-async function recipe(page: Page): Promise<Step[]> {
-  const { layers } = (await (await page.request.get(`${app.server.url}/api/sheets/${sheetId(page)}`)).json()) as {
-    layers: { kind: string; recipe?: Step[] }[];
-  };
-  return layers.find((l) => l.kind === 'reference')!.recipe ?? [];
-}
-
-/** Left half a dark blue, right half a pale sand. */
-async function halves(): Promise<string> {
-  const path = join(app.server.data, 'halves.png');
-  const left = await sharp({ create: { width: 300, height: 800, channels: 3, background: '#304070' } })
-    .png()
-    .toBuffer();
-  await sharp({ create: { width: 600, height: 800, channels: 3, background: '#d0c0a0' } })
-    .composite([{ input: left, left: 0, top: 0 }])
-    .png()
-    .toFile(path);
-  return path;
-}
+const recipe = async (page: Page) => (await picturesOf(page))[0].recipe ?? [];
 
 describe.each([
   ['a phone', PHONE],
@@ -48,7 +23,7 @@ describe.each([
     ({ page, errors } = await openPage(app.browser, viewport));
     await newSheet(page, app.server.url, `Tone ${viewport.width}`);
     await goTo(page, 'Place');
-    await choose(page, 'Add picture', await halves());
+    await choose(page, 'Add picture', await halvesPicture(app.server.data, '#304070', '#d0c0a0'));
     await stepsReach(page, 1);
     await page.getByRole('slider', { name: 'Picture opacity' }).focus();
     await page.keyboard.press('End');
@@ -105,7 +80,7 @@ describe.each([
     expect(await steps(page)).toBe(5);
     await page.mouse.up();
     await stepsReach(page, 6);
-    const curve = async () => (await recipe(page)).find(({ kind }) => kind === 'curve')!.points!;
+    const curve = async () => (await recipe(page)).find(({ kind }) => kind === 'curve')!.points;
     expect((await curve())[1][1]).toBeGreaterThan(0.6);
     await point.focus();
     await page.keyboard.press('ArrowDown');

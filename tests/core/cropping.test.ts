@@ -13,7 +13,8 @@ import {
   shapeOfPage,
 } from '../../core/picture/crop';
 import { develop, developedSize, sourceScale } from '../../core/picture/develop';
-import { cornersIn, keptPlacement, partsOf, resultSize, sourceMap, type CropStep } from '../../core/picture/recipe';
+import { cornersIn, partsOf, resultSize, sourceMap, type CropStep } from '../../core/picture/recipe';
+import { keptPlacement } from '../../core/sheet/recipe-placement';
 import { makePicture, warpRows, type Picture } from '../../core/picture/warp';
 import { placementMatrix } from '../../core/sheet/placement';
 import { openCv } from '../measures/opencv';

@@ -3,7 +3,7 @@ import { IDENTITY, apply, compose, invert, lengthScale, scaling, type Matrix } f
 import { gridMatrix, viewMatrix, type Size, type View } from '../../core/geometry/view';
 import { eachTile, TILE_APRON, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
 import type { Rgb } from '../../core/raster/pixels';
-import { shownSize } from '../../core/picture/recipe';
+import { shownSize } from '../../core/sheet/recipe-placement';
 import { placementMatrix } from '../../core/sheet/placement';
 import { runTileKey, type RunTile } from '../../workers/sheet-protocol';
 import { canvasesOf, type InkRun, type ReferenceRun, type Run } from './layer-runs';

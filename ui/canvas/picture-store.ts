@@ -1,5 +1,6 @@
 import { WORKING_SIDE_PX } from '../../contract/limits';
-import { activeSteps, shownSize, type Recipe } from '../../core/picture/recipe';
+import { activeSteps, type Recipe } from '../../core/picture/recipe';
+import { shownSize } from '../../core/sheet/recipe-placement';
 import type { PictureRef, ReferenceLayer } from '../../core/sheet/entities';
 import { PictureClient, type PictureTask } from '../../workers/picture-client';
 

@@ -13,7 +13,8 @@ import {
   shapeOfPage,
   type CropFrame,
 } from '../../core/picture/crop';
-import { cornersIn, keptPlacement, partsOf, resultSize, type CropStep, type Recipe } from '../../core/picture/recipe';
+import { cornersIn, partsOf, resultSize, type CropStep, type Recipe } from '../../core/picture/recipe';
+import { keptPlacement } from '../../core/sheet/recipe-placement';
 import { stepOf } from '../../core/picture/recipe-steps';
 import type { Placement, ReferenceLayer } from '../../core/sheet/entities';
 import { placementMatrix } from '../../core/sheet/placement';

@@ -1,5 +1,5 @@
 import { toPaper } from '../../core/geometry/view';
-import { shownSize } from '../../core/picture/recipe';
+import { shownSize } from '../../core/sheet/recipe-placement';
 import type { Placement, ReferenceLayer } from '../../core/sheet/entities';
 import { isLocked } from '../../core/sheet/layer-tree';
 import { movePlacement, placementMove } from '../../core/sheet/placement';

@@ -11,7 +11,8 @@ import {
 } from '../../core/sheet/entities';
 import { groupsOf } from '../../core/sheet/layer-tree';
 import { fieldChange } from '../../core/sheet/layer-changes';
-import { keptPlacement, shownSize, type Recipe } from '../../core/picture/recipe';
+import type { Recipe } from '../../core/picture/recipe';
+import { keptPlacement, shownSize } from '../../core/sheet/recipe-placement';
 import { placementMove } from '../../core/sheet/placement';
 import { assign, type Change } from '../../core/sheet/steps';
 import type { SheetSession } from './session';

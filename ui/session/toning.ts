@@ -1,6 +1,7 @@
 import { nanoid } from 'nanoid';
 import { apply, invert } from '../../core/geometry/matrix';
-import { shownSize, type Recipe } from '../../core/picture/recipe';
+import type { Recipe } from '../../core/picture/recipe';
+import { shownSize } from '../../core/sheet/recipe-placement';
 import {
   stepOf,
   stepsBefore,

@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
-import { activeSteps, shownSize } from '../../core/picture/recipe';
+import { activeSteps } from '../../core/picture/recipe';
+import { shownSize } from '../../core/sheet/recipe-placement';
 import type { ReferenceLayer } from '../../core/sheet/entities';
 import { useOpenSheet } from './session-context';
 

@@ -5,7 +5,7 @@ import MoveDiagonal from 'lucide-react-native/icons/move-diagonal-2';
 import X from 'lucide-react-native/icons/x';
 import ZoomIn from 'lucide-react-native/icons/zoom-in';
 import ZoomOut from 'lucide-react-native/icons/zoom-out';
-import { shownSize } from '../../../../core/picture/recipe';
+import { shownSize } from '../../../../core/sheet/recipe-placement';
 import type { ReferenceLayer } from '../../../../core/sheet/entities';
 import {
   boundedBeside,

@@ -7,12 +7,13 @@ import { viewMatrix } from '../../../../../core/geometry/view';
 import { frameCorners, LEAST_CROP_PX, type CropFrame } from '../../../../../core/picture/crop';
 import { placementMatrix } from '../../../../../core/sheet/placement';
 import type { Stage } from '../../../../canvas/stage';
+import { DragHandle } from '../../../../components/drag-handle';
 import { useDrag, type Place } from '../../../../components/use-drag';
 import type { CropDraft } from '../../../../session/cropping';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { useAppSelector } from '../../../../store/store';
-import { ON_PAPER, TOUCH } from '../../../../theme/theme';
+import { ON_PAPER } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 
 const KEY_STEP_PX = 2;
@@ -200,42 +201,30 @@ function CornerHandle({
   const theme = useTheme();
   // A finger takes a handle somewhere; the handle stays that far from it.
   const grip = useRef<Point>([0, 0]);
-  const onPaper = (place: Place): Point => {
-    const box = (element.current as unknown as HTMLElement).parentElement!.getBoundingClientRect();
-    return [place.x - box.left, place.y - box.top];
+  const drag = (box: () => DOMRect) => {
+    const onPaper = (place: Place): Point => [place.x - box().left, place.y - box().top];
+    return {
+      begin: (place: Place) => {
+        const [px, py] = onPaper(place);
+        grip.current = [x - px, y - py];
+      },
+      move: (place: Place) => {
+        const [px, py] = onPaper(place);
+        onMove([px + grip.current[0], py + grip.current[1]]);
+      },
+      end: () => undefined,
+      drop: () => undefined,
+    };
   };
-  const element = useDrag({
-    begin: (place) => {
-      const [px, py] = onPaper(place);
-      grip.current = [x - px, y - py];
-    },
-    move: (place) => {
-      const [px, py] = onPaper(place);
-      onMove([px + grip.current[0], py + grip.current[1]]);
-    },
-    end: () => undefined,
-    drop: () => undefined,
-  });
-  const keys = {
-    onKeyDown: (e: { key: string; preventDefault(): void; stopPropagation(): void }) => {
-      const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
-      if (!by) return;
-      e.preventDefault();
-      e.stopPropagation();
-      onMove([x + by[0] * KEY_STEP_PX, y + by[1] * KEY_STEP_PX]);
-    },
-  } as object;
   return (
-    <View
-      ref={element}
-      role="button"
-      tabIndex={0}
-      aria-label={label}
-      {...keys}
-      style={[styles.touch, { left: x - TOUCH / 2, top: y - TOUCH / 2 }]}
+    <DragHandle
+      at={[x, y]}
+      label={label}
+      drag={drag}
+      onStep={(dx, dy) => onMove([x + dx * KEY_STEP_PX, y + dy * KEY_STEP_PX])}
     >
       <View style={[isSide ? styles.side : styles.corner, { borderColor: ON_PAPER, backgroundColor: theme.raised }]} />
-    </View>
+    </DragHandle>
   );
 }
 
@@ -282,16 +271,6 @@ function LevelLine({ stage }: { stage: Stage }) {
 const styles = StyleSheet.create({
   passes: { pointerEvents: 'none' },
   inside: { position: 'absolute', touchAction: 'none', cursor: 'move', pointerEvents: 'auto' } as object,
-  touch: {
-    position: 'absolute',
-    width: TOUCH,
-    height: TOUCH,
-    alignItems: 'center',
-    justifyContent: 'center',
-    touchAction: 'none',
-    cursor: 'grab',
-    pointerEvents: 'auto',
-  } as object,
   corner: { width: 18, height: 18, borderRadius: 9, borderWidth: 3 },
   side: { width: 14, height: 14, borderRadius: 3, borderWidth: 2 },
   draws: { touchAction: 'none', cursor: 'crosshair', pointerEvents: 'auto' } as object,

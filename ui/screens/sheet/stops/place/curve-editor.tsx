@@ -3,8 +3,9 @@ import { StyleSheet, View } from 'react-native';
 import Svg, { Line, Path } from 'react-native-svg';
 import { histogramOf, type Tones } from '../../../../../core/picture/tones';
 import { LEAST_APART, monotoneCurve, type CurvePoints } from '../../../../../core/picture/tone-curve';
+import { DragHandle } from '../../../../components/drag-handle';
 import { useDrag, type Place } from '../../../../components/use-drag';
-import { RADIUS, TOUCH } from '../../../../theme/theme';
+import { RADIUS } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 
 const HEIGHT = 150;
@@ -118,13 +119,13 @@ function CurvePoint({
   const theme = useTheme();
   const grip = useRef<[number, number]>([0, 0]);
   const begun = useRef({ moved: false, at: -Infinity });
-  const element = useDrag({
-    begin: (at) => {
+  const drag = () => ({
+    begin: (at: Place) => {
       const [px, py] = placeOf(at);
       grip.current = [x - px, y - py];
       begun.current.moved = false;
     },
-    move: (at) => {
+    move: (at: Place) => {
       const [px, py] = placeOf(at);
       begun.current.moved = true;
       onMove([px + grip.current[0], py + grip.current[1]]);
@@ -137,28 +138,19 @@ function CurvePoint({
     },
     drop: onDone,
   });
-  const keys = {
-    onKeyDown: (e: { key: string; preventDefault(): void; stopPropagation(): void }) => {
-      const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
-      if (!by && e.key !== 'Delete' && e.key !== 'Backspace') return;
-      e.preventDefault();
-      e.stopPropagation();
-      if (!by) return onTakeOut();
-      onMove([x + by[0] * KEY_STEP, y + by[1] * KEY_STEP]);
-      onDone();
-    },
-  } as object;
   return (
-    <View
-      ref={element}
-      role="button"
-      tabIndex={0}
-      aria-label={`Drag point ${index + 1} of the curve: ${Math.round(x * 100)} % becomes ${Math.round(y * 100)} %; arrow keys move it, Delete takes it out`}
-      {...keys}
-      style={[styles.touch, { left: x * width - TOUCH / 2, top: (1 - y) * HEIGHT - TOUCH / 2 }]}
+    <DragHandle
+      at={[x * width, (1 - y) * HEIGHT]}
+      label={`Drag point ${index + 1} of the curve: ${Math.round(x * 100)} % becomes ${Math.round(y * 100)} %; arrow keys move it, Delete takes it out`}
+      drag={drag}
+      onStep={(dx, dy) => {
+        onMove([x + dx * KEY_STEP, y - dy * KEY_STEP]);
+        onDone();
+      }}
+      onDelete={onTakeOut}
     >
       <View style={[styles.dot, { borderColor: theme.accent, backgroundColor: theme.raised }]} />
-    </View>
+    </DragHandle>
   );
 }
 
@@ -196,14 +188,5 @@ const styles = StyleSheet.create({
     cursor: 'crosshair',
   } as object,
   passes: { pointerEvents: 'none' },
-  touch: {
-    position: 'absolute',
-    width: TOUCH,
-    height: TOUCH,
-    alignItems: 'center',
-    justifyContent: 'center',
-    touchAction: 'none',
-    cursor: 'grab',
-  } as object,
   dot: { width: 16, height: 16, borderRadius: 8, borderWidth: 3 },
 });

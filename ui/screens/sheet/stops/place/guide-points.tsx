@@ -4,12 +4,13 @@ import { apply, invert } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
 import type { Guides } from '../../../../../core/sheet/entities';
 import type { Stage } from '../../../../canvas/stage';
-import { useDrag, type Place } from '../../../../components/use-drag';
+import { DragHandle } from '../../../../components/drag-handle';
+import type { Place } from '../../../../components/use-drag';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { setGuides } from '../../../../session/stack-actions';
 import { useAppSelector } from '../../../../store/store';
-import { ON_PAPER, TOUCH } from '../../../../theme/theme';
+import { ON_PAPER } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 
 const KEY_STEP_PX = 8;
@@ -42,55 +43,32 @@ function GuidePoint({ stage, guides, index }: { stage: Stage; guides: Guides; in
     if (moved) void setGuides(session, moved);
     placing.guides.set(undefined);
   };
-  const onPaper = ({ x, y }: Place): [number, number] => {
-    const box = (element.current as unknown as HTMLElement).parentElement!.getBoundingClientRect();
-    return apply(invert(viewMatrix(stage.view)), x - box.left, y - box.top);
+  const drag = (box: () => DOMRect) => {
+    const onPaper = ({ x, y }: Place): [number, number] => {
+      const { left, top } = box();
+      return apply(invert(viewMatrix(stage.view)), x - left, y - top);
+    };
+    return {
+      move: (place: Place) => show(onPaper(place)),
+      end: keep,
+      drop: () => placing.guides.set(undefined),
+    };
   };
-  const element = useDrag({
-    begin: () => undefined,
-    move: (place) => show(onPaper(place)),
-    end: keep,
-    drop: () => placing.guides.set(undefined),
-  });
   const [px, py] = (drafted ?? guides).points[index];
-  const [x, y] = apply(viewMatrix(stage.view), px, py);
-  const step = (key: string) => {
-    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[key];
-    if (!by) return false;
-    const far = KEY_STEP_PX / stage.view.scale;
-    show([px + by[0] * far, py + by[1] * far]);
-    keep();
-    return true;
-  };
+  const far = KEY_STEP_PX / stage.view.scale;
   return (
-    <View
-      ref={element}
-      role="button"
-      tabIndex={0}
-      aria-label={`Drag vanishing point ${index + 1}; arrow keys move it`}
-      {...({
-        onKeyDown: (e: { key: string; preventDefault(): void; stopPropagation(): void }) => {
-          if (!step(e.key)) return;
-          e.preventDefault();
-          e.stopPropagation();
-        },
-      } as object)}
-      style={[styles.touch, { left: x - TOUCH / 2, top: y - TOUCH / 2 }]}
+    <DragHandle
+      at={apply(viewMatrix(stage.view), px, py)}
+      label={`Drag vanishing point ${index + 1}; arrow keys move it`}
+      drag={drag}
+      onStep={(x, y) => {
+        show([px + x * far, py + y * far]);
+        keep();
+      }}
     >
       <View style={[styles.dot, { borderColor: ON_PAPER, backgroundColor: theme.raised }]} />
-    </View>
+    </DragHandle>
   );
 }
 
-const styles = StyleSheet.create({
-  touch: {
-    position: 'absolute',
-    width: TOUCH,
-    height: TOUCH,
-    alignItems: 'center',
-    justifyContent: 'center',
-    touchAction: 'none',
-    cursor: 'grab',
-  } as object,
-  dot: { width: 18, height: 18, borderRadius: 9, borderWidth: 3 },
-});
+const styles = StyleSheet.create({ dot: { width: 18, height: 18, borderRadius: 9, borderWidth: 3 } });

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import type { Placement, ReferenceLayer } from '../../../../../core/sheet/entities';
-import { shownSize } from '../../../../../core/picture/recipe';
+import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { MAX_PICTURE_SCALE } from '../../../../../core/sheet/placement';
 import { MM_PER_INCH } from '../../../../../core/sheet/paper';
 import { Choice } from '../../../../components/choice';

@@ -8,7 +8,7 @@ import RotateCw from 'lucide-react-native/icons/rotate-cw';
 import ZoomIn from 'lucide-react-native/icons/zoom-in';
 import ZoomOut from 'lucide-react-native/icons/zoom-out';
 import type { Placement, ReferenceLayer } from '../../../../../core/sheet/entities';
-import { shownSize } from '../../../../../core/picture/recipe';
+import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { isLocked } from '../../../../../core/sheet/layer-tree';
 import { filledPlacement, fittedPlacement } from '../../../../../core/sheet/placement';
 import { Button, IconButton } from '../../../../components/button';

@@ -4,7 +4,7 @@ import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import Eye from 'lucide-react-native/icons/eye';
 import EyeOff from 'lucide-react-native/icons/eye-off';
 import GalleryHorizontal from 'lucide-react-native/icons/panel-right';
-import { shownSize } from '../../../../../core/picture/recipe';
+import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { sharpest } from '../../../../../core/picture/sharpness';
 import type { ReferenceLayer } from '../../../../../core/sheet/entities';
 import { Button, IconButton } from '../../../../components/button';

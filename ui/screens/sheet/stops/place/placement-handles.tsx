@@ -1,7 +1,7 @@
 import { useEffect, useReducer } from 'react';
 import { compose } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
-import { shownSize } from '../../../../../core/picture/recipe';
+import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { placementMatrix } from '../../../../../core/sheet/placement';
 import { useOpenSheet } from '../../../../session/session-context';
 import { sheetSlice } from '../../../../store/sheet-slice';
