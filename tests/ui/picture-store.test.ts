@@ -184,6 +184,20 @@ describe('the store of pictures', () => {
       expect(closed).toEqual([2000]);
     });
 
+    it('keeps little of what is large, and never lets go of what is in sight', async () => {
+      const { store, asked } = made();
+      const large = { width: 4000, height: 3000 };
+      for (const [n, id] of ['a', 'b', 'c'].entries()) {
+        store.get(shown(grey(id)), 1);
+        asked[n].answer(bitmapOf(large.width + n, large.height));
+        await settled();
+        store.get(shown(grey(id)), 1);
+      }
+      // Two of 48 MB fit, or nearly so; the latest is the one in sight.
+      expect(closed).not.toContain(4002);
+      expect(closed).toContain(4000);
+    });
+
     it('steps that are off make nothing; what fails is said and asked for again', async () => {
       answering(200);
       const { store, asked, failed } = made();

@@ -28,8 +28,9 @@ export interface Found {
   perPicturePx: number;
 }
 
-/** What recipes made is kept for so many pictures, besides those in sight. */
+/** Of what recipes made so much is kept for going back, besides what is in sight. */
 const MOST_DEVELOPED = 6;
+const MOST_DEVELOPED_BYTES = 96e6;
 
 /** Pictures as the page shows them: loaded once each, and made as their recipes say, as fine as they are looked at. */
 export class PictureStore {
@@ -133,8 +134,12 @@ export class PictureStore {
 
   /** Forgets what was not looked at for long. */
   private forgetOld(): void {
-    const old = [...this.developed].sort((a, b) => b[1].seen - a[1].seen).slice(MOST_DEVELOPED);
-    for (const [key, { bitmap, task }] of old) {
+    const inSight = new Set(this.current.values());
+    const latestFirst = [...this.developed].sort((a, b) => b[1].seen - a[1].seen);
+    let bytes = 0;
+    for (const [n, [key, { bitmap, task }]] of latestFirst.entries()) {
+      bytes += bitmap ? 4 * bitmap.width * bitmap.height : 0;
+      if (inSight.has(key) || (n < MOST_DEVELOPED && bytes <= MOST_DEVELOPED_BYTES)) continue;
       task?.stop();
       bitmap?.close();
       this.developed.delete(key);

@@ -99,7 +99,9 @@ export function ToneRows({ picture }: { picture: ReferenceLayer }) {
           max={4}
           step={0.1}
           onShow={(stops) => show('exposure', { stops })}
-          onKeep={() => keep('Exposure')}
+          onKeep={(stops) =>
+            stops ? keep('Exposure') : void toning.set(picture, 'exposure', undefined, 'No exposure')
+          }
         />
         <PartSlider
           caption="Blur"
@@ -109,7 +111,7 @@ export function ToneRows({ picture }: { picture: ReferenceLayer }) {
           max={20}
           step={0.5}
           onShow={(px) => show('blur', { px })}
-          onKeep={() => keep('Blur')}
+          onKeep={(px) => (px ? keep('Blur') : void toning.set(picture, 'blur', undefined, 'No blur'))}
         />
         <Toggle
           label="Inverted: light on dark"
@@ -180,7 +182,8 @@ function PartSlider({
   max: number;
   step: number;
   onShow(value: number): void;
-  onKeep(): void;
+  /** 0 leaves the picture as it is: nothing was done then. */
+  onKeep(value: number): void;
 }) {
   const [moved, setMoved] = useState<number>();
   const now = Math.round((moved ?? value) * 10) / 10;
@@ -203,7 +206,7 @@ function PartSlider({
         onDone={(v) => {
           setMoved(undefined);
           onShow(v);
-          onKeep();
+          onKeep(Math.round(v * 10) / 10);
         }}
       />
       <Words size={14} style={styles.value}>{`${now} ${unit}`}</Words>
