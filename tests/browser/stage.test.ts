@@ -290,8 +290,12 @@ describe('zooming', () => {
       });
     const start = await under();
     for (let i = 0; i < 90; i++) await zoom(page, -delta);
-    await page.waitForTimeout(400);
-    const end = await under();
+    // Until it has come to rest.
+    let [before, end] = [start, await under()];
+    while (before.scale !== end.scale || before.x !== end.x) {
+      await page.waitForTimeout(400);
+      [before, end] = [end, await under()];
+    }
     expect(end.scale).toBeGreaterThan(start.scale * 3);
     // Coming to rest on whole device px moves it by a quarter px at most.
     expect(Math.abs(end.x - start.x) * end.scale).toBeLessThan(1);

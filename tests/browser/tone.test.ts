@@ -128,6 +128,53 @@ describe.each([
   });
 });
 
+it('looked at closely, a picture is as sharp as it is, as it came and with what was done to it', async () => {
+  const { page } = await openPage(app.browser, DESK);
+  await newSheet(page, app.server.url, 'Stripes');
+  await goTo(page, 'Place');
+  const path = join(app.server.data, 'stripes.png');
+  const [width, height] = [2400, 3200];
+  // Two px dark, two px light: smaller copies show an even grey.
+  const pixels = Buffer.alloc(width * height);
+  for (let i = 0; i < pixels.length; i++) pixels[i] = (i % width) % 4 < 2 ? 0 : 255;
+  writeFileSync(
+    path,
+    await sharp(pixels, { raw: { width, height, channels: 1 } })
+      .png()
+      .toBuffer(),
+  );
+  await choose(page, 'Add picture', path);
+  await stepsReach(page, 1);
+  await page.getByRole('slider', { name: 'Picture opacity' }).focus();
+  await page.keyboard.press('End');
+  await stepsReach(page, 2);
+  await page.mouse.move(640, 400);
+  await page.keyboard.down('Control');
+  for (let i = 0; i < 22; i++) await page.mouse.wheel(0, -100);
+  await page.keyboard.up('Control');
+  /** How much a row in the middle varies, 0 to 255. */
+  const contrast = async () => {
+    const shot = await page.screenshot({ clip: { x: 560, y: 400, width: 160, height: 1 } });
+    const row = await sharp(shot).greyscale().raw().toBuffer();
+    return Math.max(...row) - Math.min(...row);
+  };
+  const isSharp = async () => {
+    for (let n = 0; n < 40 && (await contrast()) < 180; n++) await page.waitForTimeout(100);
+    return contrast();
+  };
+  expect(await isSharp()).toBeGreaterThan(180);
+  await page.getByRole('radio', { name: 'Tone' }).click();
+  await page.getByRole('switch', { name: 'Grey' }).click();
+  await stepsReach(page, 3);
+  await page.keyboard.press('0');
+  await page.waitForTimeout(500);
+  await page.mouse.move(640, 400);
+  await page.keyboard.down('Control');
+  for (let i = 0; i < 22; i++) await page.mouse.wheel(0, -100);
+  await page.keyboard.up('Control');
+  expect(await isSharp()).toBeGreaterThan(180);
+});
+
 it('a picture that cannot be worked on is told, and the sheet goes on', async () => {
   const { page } = await openPage(app.browser, PHONE);
   await newSheet(page, app.server.url, 'Away');

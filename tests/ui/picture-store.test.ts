@@ -6,9 +6,8 @@ const bitmapOf = (width: number, height: number) => ({ width, height, close: () 
 
 beforeEach(() => {
   closed.length = 0;
-  // A working copy of half the picture's pixels a side.
   globalThis.createImageBitmap = ((_source: unknown, size?: { resizeWidth: number; resizeHeight: number }) =>
-    Promise.resolve(size ? bitmapOf(size.resizeWidth, size.resizeHeight) : bitmapOf(1000, 500))) as never;
+    Promise.resolve(size ? bitmapOf(size.resizeWidth, size.resizeHeight) : bitmapOf(2000, 1000))) as never;
 });
 
 const answering = (...answers: (number | 'never')[]) => {
@@ -23,21 +22,44 @@ const answering = (...answers: (number | 'never')[]) => {
 const settled = () => new Promise((done) => setTimeout(done, 5));
 
 describe('the store of pictures', () => {
-  it('loads each once, and gives the smallest copy that is fine enough', async () => {
+  it('fetches each once, and makes it as fine as it is looked at, no finer', async () => {
     const calls = answering(200);
     let loads = 0;
     const store = new PictureStore(
       () => loads++,
       () => undefined,
     );
-    for (let i = 0; i < 3; i++) expect(store.get({ picture: PICTURE }, 1)).toBeUndefined();
+    const look = (scale: number) => store.get({ picture: PICTURE }, scale);
+    for (let i = 0; i < 3; i++) expect(look(0.3)).toBeUndefined();
     await settled();
-    expect([calls(), loads]).toEqual([1, 1]);
-    const widthAt = (scale: number) => store.get({ picture: PICTURE }, scale)?.bitmap.width;
-    expect([4, 0.5, 0.3, 0.25, 0.2, 0.01].map(widthAt)).toEqual([1000, 1000, 1000, 500, 500, 250]);
-    expect(store.get({ picture: PICTURE }, 0.2)?.perPicturePx).toBe(0.25);
+    expect([calls(), loads, look(0.3)!.bitmap.width, look(0.3)!.perPicturePx]).toEqual([1, 1, 1000, 0.5]);
+    // Closer: what there is until the finer one is there.
+    expect(look(0.8)!.bitmap.width).toBe(1000);
+    await settled();
+    expect([look(0.8)!.bitmap.width, look(4)!.bitmap.width]).toEqual([2000, 2000]);
+    // Farther: a finer one will do meanwhile; never smaller than is worth it.
+    expect(look(0.01)!.bitmap.width).toBe(1000);
+    await settled();
+    expect([look(0.01)!.bitmap.width, calls()]).toEqual([250, 1]);
     store.close();
-    expect(closed).toEqual([1000, 500, 250]);
+    expect(closed.filter((w) => w !== 2000).sort()).toEqual([1000, 250]);
+  });
+
+  it('keeps of many pictures what was looked at lately', async () => {
+    answering(200);
+    globalThis.createImageBitmap = (() => Promise.resolve(bitmapOf(4000, 3000))) as never;
+    const store = new PictureStore(
+      () => undefined,
+      () => undefined,
+      false,
+    );
+    for (const hash of ['a', 'b', 'c', 'd', 'e']) {
+      store.get({ picture: { hash, width: 4000, height: 3000 } }, 1);
+      await settled();
+    }
+    // Three of 48 MB fit.
+    expect(closed).toEqual([4000, 4000]);
+    expect(store.get({ picture: { hash: 'e', width: 4000, height: 3000 } }, 1)).toBeDefined();
   });
 
   it('says when one cannot be loaded, and tries again when it is asked for again', async () => {
@@ -53,7 +75,7 @@ describe('the store of pictures', () => {
     store.get({ picture: PICTURE }, 1);
     await settled();
     expect(calls()).toBe(2);
-    expect(store.get({ picture: PICTURE }, 1)?.bitmap.width).toBe(1000);
+    expect(store.get({ picture: PICTURE }, 1)?.bitmap.width).toBe(2000);
   });
 
   it('waits for an answer that never comes without asking twice', async () => {
@@ -68,35 +90,34 @@ describe('the store of pictures', () => {
   });
 
   it('takes the larger copy when someone looks closer than the usual one shows, on devices with room for it', async () => {
+    const wide = { hash: 'abc', width: 8000, height: 6000 };
     const fetched: string[] = [];
     globalThis.fetch = ((address: string) => {
       fetched.push(address);
-      return Promise.resolve({ ok: true, status: 200, blob: () => Promise.resolve({}) });
+      const width = address.endsWith('large') ? 8000 : 4096;
+      return Promise.resolve({ ok: true, status: 200, blob: () => Promise.resolve({ width }) });
     }) as never;
-    let loads = 0;
+    globalThis.createImageBitmap = ((source: { width: number }, size?: { resizeWidth: number }) =>
+      Promise.resolve(bitmapOf(size?.resizeWidth ?? source.width, 1))) as never;
     const make = (takesLarge: boolean) =>
       new PictureStore(
-        () => loads++,
+        () => undefined,
         () => undefined,
         takesLarge,
       );
     const desk = make(true);
-    desk.get({ picture: PICTURE }, 0.4);
+    const look = (scale: number) => desk.get({ picture: wide }, scale)?.bitmap.width;
+    look(0.5);
     await settled();
-    desk.get({ picture: PICTURE }, 0.5);
-    await settled();
-    expect(fetched).toEqual(['/api/pictures/abc/working']);
+    expect([look(0.5), fetched]).toEqual([4096, ['/api/pictures/abc/working']]);
     // The first copy stays until the second one is there.
-    expect(desk.get({ picture: PICTURE }, 0.8)?.bitmap.width).toBe(1000);
-    expect(closed).toEqual([]);
+    expect(look(0.8)).toBe(4096);
     await settled();
-    desk.get({ picture: PICTURE }, 2);
-    expect([fetched[1], fetched.length, loads]).toEqual(['/api/pictures/abc/large', 2, 2]);
-    expect(closed).toEqual([1000, 500, 250]);
+    expect([look(0.8), fetched[1], fetched.length]).toEqual([8000, '/api/pictures/abc/large', 2]);
     const phone = make(false);
-    phone.get({ picture: PICTURE }, 1);
+    phone.get({ picture: wide }, 1);
     await settled();
-    phone.get({ picture: PICTURE }, 4);
+    phone.get({ picture: wide }, 4);
     await settled();
     expect(fetched.length).toBe(3);
   });
@@ -111,7 +132,7 @@ describe('the store of pictures', () => {
     store.get({ picture: PICTURE }, 1);
     store.close();
     await settled();
-    expect(closed).toEqual([1000, 500, 250]);
+    expect(closed).toEqual([2000]);
   });
 
   describe('with what was done to a picture', () => {

@@ -496,17 +496,25 @@ export class PaperScreen {
   // ---- references
 
   private paintReference(c: RunCanvas, run: ReferenceRun): void {
-    const look = JSON.stringify([
-      this.painted,
-      this.ratio,
-      run.layers.map((l) => [l.layer.placement, l.layer.picture, l.layer.recipe, l.opacity, l.veil]),
-    ]);
-    if (c.look === look) return;
     const toDevice = compose(scaling(this.ratio), viewMatrix(this.painted));
     const laid = run.layers.map(({ layer, opacity, veil }) => {
       const matrix = compose(toDevice, placementMatrix(layer.placement, shownSize(layer)));
       return { matrix, opacity, veil, found: this.sources.pictures.get(layer, lengthScale(matrix)) };
     });
+    // A finer copy that has come since looks otherwise.
+    const look = JSON.stringify([
+      this.painted,
+      this.ratio,
+      run.layers.map((l, i) => [
+        l.layer.placement,
+        l.layer.picture,
+        l.layer.recipe,
+        l.opacity,
+        l.veil,
+        laid[i].found?.perPicturePx,
+      ]),
+    ]);
+    if (c.look === look) return;
     const isWhole = laid.every(({ found }) => found);
     // What is painted of this view stays until what takes its place is there.
     if (!isWhole && c.look) return;

@@ -1,12 +1,22 @@
-import { WORKING_SIDE_PX } from '../../contract/limits';
+import { LARGE_SIDE_PX, WORKING_SIDE_PX } from '../../contract/limits';
 import { activeSteps, type Recipe } from '../../core/picture/recipe';
 import { shownSize } from '../../core/sheet/recipe-placement';
 import type { PictureRef, ReferenceLayer } from '../../core/sheet/entities';
 import { PictureClient, type PictureTask } from '../../workers/picture-client';
 
-/** A picture's working copy in halving sizes; `levels[k]` has 1 / 2^k of its pixels a side. */
-interface Pyramid {
-  levels: ImageBitmap[];
+/** A picture as it came, at one of its halving sizes. */
+interface Level {
+  bitmap: ImageBitmap;
+  seen: number;
+}
+
+/** A picture as it came: its file, and the sizes that were looked at lately. */
+interface Plain {
+  copy: 'working' | 'large';
+  file?: Blob;
+  /** By how often they were halved; 0 is the file's own size. */
+  levels: Map<number, Level>;
+  loading: Set<number>;
 }
 
 /** What a recipe makes of a picture, as fine as it was last wanted. */
@@ -31,14 +41,17 @@ export interface Found {
 /** Of what recipes made so much is kept for going back, besides what is in sight. */
 const MOST_DEVELOPED = 6;
 const MOST_DEVELOPED_BYTES = 96e6;
+/** Of pictures as they came so much is kept, besides what was looked at last. */
+const MOST_PLAIN_BYTES = 160e6;
+/** Smaller than this on its longer side nothing is made smaller. */
+const LEAST_SIDE_PX = 256;
 
 /** Pictures as the page shows them: loaded once each, and made as their recipes say, as fine as they are looked at. */
 export class PictureStore {
-  private readonly loaded = new Map<string, Pyramid>();
-  private readonly loading = new Set<string>();
+  private readonly plains = new Map<string, Plain>();
+  private readonly developed = new Map<string, Developed>();
   /** Pictures whose larger copy is here, on its way, or cannot be had. */
   private readonly enlarged = new Set<string>();
-  private readonly developed = new Map<string, Developed>();
   /** How each layer looked last. */
   private readonly current = new Map<string, string>();
   private looks = 0;
@@ -64,18 +77,25 @@ export class PictureStore {
     return recipe.length ? this.made(shown, recipe, gridPxPerPicturePx) : this.plain(shown.picture, gridPxPerPicturePx);
   }
 
+  /** Made as fine as it is looked at, from the file, which stays: what is seen small takes little. */
   private plain(picture: PictureRef, gridPxPerPicturePx: number): Found | undefined {
-    const pyramid = this.loaded.get(picture.hash);
-    if (!pyramid) {
-      this.load(picture.hash);
-      return undefined;
-    }
-    const { levels } = pyramid;
-    const finest = levels[0].width / picture.width;
-    if (this.takesLarge && finest < Math.min(0.99, gridPxPerPicturePx)) this.enlarge(picture.hash);
-    let k = 0;
-    while (k + 1 < levels.length && levels[k + 1].width / picture.width >= gridPxPerPicturePx) k++;
-    return { bitmap: levels[k], perPicturePx: levels[k].width / picture.width };
+    const plain = this.plains.get(picture.hash) ?? { copy: 'working', levels: new Map(), loading: new Set() };
+    this.plains.set(picture.hash, plain);
+    const longest = Math.max(picture.width, picture.height);
+    const finest = Math.min(1, (plain.copy === 'large' ? LARGE_SIDE_PX : WORKING_SIDE_PX) / longest);
+    if (plain.copy === 'working' && this.takesLarge && finest < Math.min(0.99, gridPxPerPicturePx))
+      this.enlarge(picture);
+    let wanted = 0;
+    const isSmall = (k: number) => (longest * finest) / 2 ** k <= LEAST_SIDE_PX;
+    while (!isSmall(wanted) && finest / 2 ** (wanted + 1) >= gridPxPerPicturePx) wanted++;
+    if (!plain.levels.has(wanted)) void this.load(picture, plain, wanted);
+    // The one that is wanted; until it is there a finer one, or the finest of the coarser ones.
+    const there = [...plain.levels.keys()].sort((a, b) => a - b);
+    const best = there.findLast((k) => k <= wanted) ?? there[0];
+    const level = best === undefined ? undefined : plain.levels.get(best);
+    if (!level) return undefined;
+    level.seen = ++this.looks;
+    return { bitmap: level.bitmap, perPicturePx: level.bitmap.width / picture.width };
   }
 
   private made(shown: Shown, recipe: Recipe, gridPxPerPicturePx: number): Found | undefined {
@@ -146,37 +166,62 @@ export class PictureStore {
     }
   }
 
-  private load(hash: string): void {
-    if (this.loading.has(hash)) return;
-    this.loading.add(hash);
-    this.fetch(hash, 'working').catch(() => {
-      this.loading.delete(hash);
-      if (!this.closed) this.onFail(hash);
-    });
+  private async load({ hash }: PictureRef, plain: Plain, level: number): Promise<void> {
+    if (plain.loading.has(level)) return;
+    plain.loading.add(level);
+    try {
+      plain.file ??= await fetchCopy(hash, plain.copy);
+      const bitmap = await halved(plain.file, level);
+      if (this.closed || this.plains.get(hash) !== plain) return bitmap.close();
+      plain.levels.set(level, { bitmap, seen: ++this.looks });
+      this.letGo();
+      this.onLoad();
+    } catch {
+      if (!this.closed && this.plains.get(hash) === plain) this.onFail(hash);
+    } finally {
+      plain.loading.delete(level);
+    }
   }
 
-  /** Someone looks closer than the usual copy shows. What cannot be had stays as it is. */
-  private enlarge(hash: string): void {
+  /** Someone looks closer than the usual copy shows. What there is stays until the larger one is there, or for good. */
+  private enlarge(picture: PictureRef): void {
+    const { hash } = picture;
     if (this.enlarged.has(hash)) return;
     this.enlarged.add(hash);
-    void this.fetch(hash, 'large').catch(() => undefined);
+    void (async () => {
+      const file = await fetchCopy(hash, 'large');
+      const before = this.plains.get(hash);
+      const plain: Plain = { copy: 'large', file, levels: new Map(), loading: new Set() };
+      const bitmap = await halved(file, 0);
+      if (this.closed) return bitmap.close();
+      plain.levels.set(0, { bitmap, seen: ++this.looks });
+      this.plains.set(hash, plain);
+      this.onLoad();
+      for (const level of before?.levels.values() ?? []) level.bitmap.close();
+    })().catch(() => undefined);
   }
 
-  private async fetch(hash: string, copy: 'working' | 'large'): Promise<void> {
-    const pyramid = await fetchPyramid(hash, copy);
-    if (this.closed) return closeAll(pyramid);
-    const before = this.loaded.get(hash);
-    this.loaded.set(hash, pyramid);
-    this.onLoad();
-    if (before) closeAll(before);
+  /** Lets go of sizes that were not looked at for long; the latest stays, however large. */
+  private letGo(): void {
+    const all = [...this.plains.values()].flatMap(({ levels }) =>
+      [...levels].map(([k, level]) => ({ levels, k, level })),
+    );
+    all.sort((a, b) => b.level.seen - a.level.seen);
+    let bytes = 0;
+    for (const [n, { levels, k, level }] of all.entries()) {
+      bytes += 4 * level.bitmap.width * level.bitmap.height;
+      if (n === 0 || bytes <= MOST_PLAIN_BYTES) continue;
+      level.bitmap.close();
+      levels.delete(k);
+    }
   }
 
   close(): void {
     this.closed = true;
     this.client.close();
-    for (const pyramid of this.loaded.values()) closeAll(pyramid);
+    for (const { levels } of this.plains.values()) for (const { bitmap } of levels.values()) bitmap.close();
     for (const { bitmap } of this.developed.values()) bitmap?.close();
-    this.loaded.clear();
+    this.plains.clear();
     this.developed.clear();
   }
 }
@@ -187,21 +232,21 @@ function hasRoom(): boolean {
   return deviceMemory >= 4 && typeof matchMedia === 'function' && matchMedia('(pointer: fine)').matches;
 }
 
-function closeAll({ levels }: Pyramid): void {
-  for (const bitmap of levels) bitmap.close();
-}
-
-async function fetchPyramid(hash: string, copy: 'working' | 'large'): Promise<Pyramid> {
+async function fetchCopy(hash: string, copy: 'working' | 'large'): Promise<Blob> {
   const answer = await fetch(`/api/pictures/${hash}/${copy}`);
   if (!answer.ok) throw new Error(`picture ${hash}: ${answer.status}`);
-  const levels = [await createImageBitmap(await answer.blob())];
-  for (let last = levels[0]; Math.max(last.width, last.height) > 256; last = levels[levels.length - 1])
-    levels.push(
-      await createImageBitmap(last, {
-        resizeWidth: Math.max(1, Math.round(last.width / 2)),
-        resizeHeight: Math.max(1, Math.round(last.height / 2)),
-        resizeQuality: 'high',
-      }),
-    );
-  return { levels };
+  return answer.blob();
+}
+
+/** A picture at its file's size halved so often. */
+async function halved(file: Blob, times: number): Promise<ImageBitmap> {
+  const whole = await createImageBitmap(file);
+  if (times === 0) return whole;
+  const small = await createImageBitmap(whole, {
+    resizeWidth: Math.max(1, Math.round(whole.width / 2 ** times)),
+    resizeHeight: Math.max(1, Math.round(whole.height / 2 ** times)),
+    resizeQuality: 'high',
+  });
+  whole.close();
+  return small;
 }

@@ -1,5 +1,5 @@
 import { StyleSheet, View } from 'react-native';
-import type { PictureProgress } from '../session/pictures';
+import type { PictureProgress } from '../session/bring-picture';
 import { RADIUS } from '../theme/theme';
 import { useTheme } from '../theme/theme-context';
 import { Button } from './button';

@@ -1,3 +1,4 @@
+import type { PictureSheetProps } from './drawer/picture-sheet-dialog';
 import { lazyPart } from '../components/lazy-part';
 
 // What the drawer can be used without. One file for both, so that what they share is no third one.
@@ -6,6 +7,11 @@ const sheetFile = () => import('./sheet');
 export const sheetPart = lazyPart<{ id: string }>(
   () => sheetFile().then((m) => ({ default: m.SheetScreen })),
   'Opening the sheet',
+);
+/** Only who brings a picture to the drawer needs it. */
+export const pictureSheetPart = lazyPart<PictureSheetProps>(
+  () => sheetFile().then((m) => ({ default: m.PictureSheetDialog })),
+  'Opening',
 );
 export const keysPart = lazyPart<object>(() => sheetFile().then((m) => ({ default: m.KeysScreen })), 'Opening');
 

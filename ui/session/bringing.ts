@@ -3,7 +3,8 @@ import { WORKING_SIDE_PX } from '../../contract/limits';
 import { FIRST_LAYER } from '../../core/sheet/entities';
 import { layersIn, putAt } from '../../core/sheet/layer-changes';
 import { ApiFailure } from './api';
-import { bringPicture, pictureName, referenceLayers, sizeOf, type PictureProgress } from './pictures';
+import { bringPicture, type PictureProgress } from './bring-picture';
+import { pictureName, referenceLayers, sizeOf } from './pictures';
 import type { SheetSession } from './session';
 import { Watched } from './watched';
 

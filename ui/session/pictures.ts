@@ -1,35 +1,16 @@
 import { nanoid } from 'nanoid';
 import type { PictureAnswer } from '../../contract/answers';
-import { MAX_PICTURE_BYTES } from '../../contract/limits';
 import { FIRST_LAYER, type ReferenceLayer } from '../../core/sheet/entities';
 import { MAX_AREA_PX, MAX_SIDE_PX, paperProblem, type PaperSize } from '../../core/sheet/paper';
 import { orderBelow } from '../../core/sheet/orders';
 import { fittedPlacement } from '../../core/sheet/placement';
 import { putRows, type Step } from '../../core/sheet/steps';
 import { printable } from '../../core/sheet/words';
-import { ApiFailure, doInDrawer, sendPicture, sendSteps } from './api';
+import { ApiFailure, doInDrawer, sendSteps } from './api';
 import { deviceId } from './device';
 
 /** Paper larger than this is offered for no picture: it needs no more for smooth lines. */
 const LARGE_ENOUGH_PX = 6400;
-
-/** How far bringing a picture has come: sending it (0 to 1), then preparing it on the server. */
-export type PictureProgress = { stage: 'sending'; part: number } | { stage: 'preparing' };
-
-/** Brings a picture to the server. @throws {ApiFailure} with what was wrong, for the artist. */
-export async function bringPicture(
-  file: File,
-  progress: (p: PictureProgress) => void,
-  signal: AbortSignal,
-): Promise<PictureAnswer> {
-  if (file.size > MAX_PICTURE_BYTES)
-    throw new ApiFailure(
-      `This file has ${Math.round(file.size / 1048576)} MB; a picture may have 50 MB. Save it smaller and add it again.`,
-      'too-large',
-    );
-  progress({ stage: 'sending', part: 0 });
-  return sendPicture(file, (part) => progress(part < 1 ? { stage: 'sending', part } : { stage: 'preparing' }), signal);
-}
 
 /**
  * What a file brought, as layers, bottom first: a picture fitted to the paper, full; layers as they lie in their file,

@@ -1,6 +1,6 @@
 import { useCallback, useRef, useState } from 'react';
 import { ApiFailure } from './api';
-import type { PictureProgress } from './pictures';
+import type { PictureProgress } from './bring-picture';
 import { noticeSlice } from '../store/notice-slice';
 import { useAppDispatch } from '../store/store';
 

@@ -12,7 +12,7 @@ import { PenUnderline } from '../../components/pen-underline';
 import { PictureProgressCard } from '../../components/picture-progress';
 import { Heading, Words } from '../../components/text';
 import { pickPicture } from '../../session/pick-file';
-import { bringPicture, sheetWithPicture } from '../../session/pictures';
+import { bringPicture } from '../../session/bring-picture';
 import { usePictureTask } from '../../session/use-picture-task';
 import { sendAllWaiting } from '../../session/send-all-waiting';
 import { useActMutation, useSheetsQuery } from '../../store/drawer-api';
@@ -20,9 +20,8 @@ import { noticeSlice } from '../../store/notice-slice';
 import { useAppDispatch } from '../../store/store';
 import { RADIUS, TOUCH } from '../../theme/theme';
 import { useTheme } from '../../theme/theme-context';
-import { sheetPart } from '../parts';
+import { pictureSheetPart, sheetPart } from '../parts';
 import { NewSheetDialog } from './new-sheet-dialog';
-import { PictureSheetDialog } from './picture-sheet-dialog';
 import { SettingsDialog } from './settings-dialog';
 import { SheetCardView } from './sheet-card';
 
@@ -70,14 +69,6 @@ export function DrawerScreen() {
     const picture = await task.run((progress, signal) => bringPicture(file, progress, signal));
     if (picture) setBrought({ file, picture });
   };
-  const beginWith = async (name: string, paper: PaperSize) => {
-    if (!brought) return;
-    const id = await task.run(() => sheetWithPicture(brought.file, brought.picture, name, paper));
-    if (!id) return;
-    setBrought(undefined);
-    router.push(`/sheet/${id}/place`);
-  };
-
   const columns = Math.max(2, Math.min(5, Math.floor((width - 32) / 240)));
   const cardWidth = Math.floor((Math.min(width, 1320) - 32 - 16 * (columns - 1)) / columns);
   return (
@@ -141,7 +132,16 @@ export function DrawerScreen() {
           onPicture={() => void pickPicture().then(beginFrom)}
         />
       )}
-      {brought && <PictureSheetDialog {...brought} onClose={() => setBrought(undefined)} onMake={beginWith} />}
+      {brought && (
+        <pictureSheetPart.Part
+          {...brought}
+          onClose={() => setBrought(undefined)}
+          onMade={(id) => {
+            setBrought(undefined);
+            router.push(`/sheet/${id}/place`);
+          }}
+        />
+      )}
       {dialog === 'settings' && <SettingsDialog onClose={() => setDialog(undefined)} />}
     </View>
   );

@@ -1,13 +1,13 @@
 import { useState } from 'react';
 import type { PictureAnswer } from '../../../contract/answers';
-import type { PaperSize } from '../../../core/sheet/paper';
 import { MAX_NAME, printable } from '../../../core/sheet/words';
 import { Button } from '../../components/button';
 import { Choice } from '../../components/choice';
 import { Dialog } from '../../components/dialog';
 import { Field } from '../../components/field';
 import { Words } from '../../components/text';
-import { papersFor, pictureName, sizeOf } from '../../session/pictures';
+import { papersFor, pictureName, sheetWithPicture, sizeOf } from '../../session/pictures';
+import { usePictureTask } from '../../session/use-picture-task';
 import { describe } from './new-sheet-dialog';
 
 /** Names that cameras and browsers give say nothing. */
@@ -16,18 +16,15 @@ const LABELS: Record<number, string> = { 1: 'As large as the picture', 2: 'Twice
 /** Paper with fewer px on its longer side shows its pixels in print (300 ppi on A5; common practice, no source). */
 const SMALL_PX = 1748;
 
-/** A sheet that begins with a picture: what it is called and how large its paper is. */
-export function PictureSheetDialog({
-  file,
-  picture,
-  onClose,
-  onMake,
-}: {
+export interface PictureSheetProps {
   file: File;
   picture: PictureAnswer;
   onClose(): void;
-  onMake(name: string, paper: PaperSize): Promise<void>;
-}) {
+  onMade(sheetId: string): void;
+}
+
+/** A sheet that begins with a picture: what it is called and how large its paper is. */
+export function PictureSheetDialog({ file, picture, onClose, onMade }: PictureSheetProps) {
   const size = sizeOf(picture);
   const papers = papersFor(size);
   const own = pictureName(file);
@@ -35,12 +32,14 @@ export function PictureSheetDialog({
   const isSmall = Math.max(size.width, size.height) < SMALL_PX;
   const [factor, setFactor] = useState(String(isSmall ? (papers[papers.length - 1]?.factor ?? 1) : 1));
   const [busy, setBusy] = useState(false);
+  const task = usePictureTask();
   const problem = printable(name).trim() ? undefined : 'A sheet needs a name.';
   const make = async () => {
     const chosen = papers.find((p) => String(p.factor) === factor) ?? papers[0];
     setBusy(true);
-    await onMake(printable(name).trim(), chosen.paper);
+    const id = await task.run(() => sheetWithPicture(file, picture, printable(name).trim(), chosen.paper));
     setBusy(false);
+    if (id) onMade(id);
   };
   return (
     <Dialog title="New sheet from your picture" onClose={onClose}>
