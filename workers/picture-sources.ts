@@ -54,7 +54,8 @@ async function pixelsOf(file: Blob, { width, height }: PictureRef, scale: number
     k < 1 ? await createImageBitmap(whole, { resizeWidth: w, resizeHeight: h, resizeQuality: 'high' }) : whole;
   const canvas = new OffscreenCanvas(w, h);
   const context = canvas.getContext('2d', { willReadFrequently: true })!;
-  context.drawImage(bitmap, 0, 0);
+  // Older browsers give it in full, whatever size was asked for.
+  context.drawImage(bitmap, 0, 0, w, h);
   if (bitmap !== whole) whole.close();
   bitmap.close();
   const { data } = context.getImageData(0, 0, w, h);
