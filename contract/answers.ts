@@ -49,13 +49,7 @@ export const sheetHead = z.strictObject({
 export type SheetHead = z.infer<typeof sheetHead>;
 
 /** A stored picture, upright. `frames` > 1: the first frame or page was taken. */
-const storedPicture = {
-  hash: z.string(),
-  width: count,
-  height: count,
-  frames: count,
-};
-export type StoredPicture = { hash: string; width: number; height: number; frames: number };
+const storedPicture = { hash: z.string(), width: count, height: count, frames: count };
 
 /** A layer of a file that has several: its top left corner in px of the file's canvas, its opacity and eye. */
 const fileLayer = z.strictObject({
@@ -72,6 +66,7 @@ export const pictureAnswer = z.strictObject({
   canvas: z.optional(z.strictObject({ width: count, height: count })),
 });
 export type PictureAnswer = z.infer<typeof pictureAnswer>;
+export type StoredPicture = Omit<PictureAnswer['pictures'][number], 'layer'>;
 
 /** A step that the server gives back is read by its shape alone: bounds that came later must not stop its replay. */
 const writtenStep = z.custom<Step>((value) => {

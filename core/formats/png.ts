@@ -106,7 +106,8 @@ function filterRow(row: Uint8Array, above: Uint8Array, bpp: number, out: Uint8Ar
 
 const magnitude = (byte: number): number => (byte < 128 ? byte : 256 - byte);
 
-function chunk(type: string, data: Uint8Array): Uint8Array {
+/** A chunk: its length, type, data and CRC. @see W3C PNG (third edition), 5.3 */
+export function chunk(type: string, data: Uint8Array): Uint8Array {
   const out = new Uint8Array(12 + data.length);
   const view = new DataView(out.buffer);
   view.setUint32(0, data.length);
@@ -123,7 +124,7 @@ const CRC_TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
 });
 
 /** The CRC of a chunk's type and data. @see W3C PNG (third edition), annex D. */
-export function crc32(bytes: Uint8Array): number {
+function crc32(bytes: Uint8Array): number {
   let c = 0xffffffff;
   for (const byte of bytes) c = CRC_TABLE[(c ^ byte) & 255] ^ (c >>> 8);
   return (c ^ 0xffffffff) >>> 0;

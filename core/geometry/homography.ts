@@ -1,5 +1,3 @@
-import type { Matrix } from './matrix';
-
 /** A projective map of the plane, row by row: (x, y) to ((a x + b y + c) / (g x + h y + i), (d x + e y + f) / (...)). */
 export type Homography = readonly [
   a: number, b: number, c: number, d: number, e: number, f: number, g: number, h: number, i: number,
@@ -10,9 +8,6 @@ export type Point = readonly [x: number, y: number];
 export type Quad = readonly [Point, Point, Point, Point];
 
 export const NO_CHANGE: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1];
-
-/** A matrix as a projective map. */
-export const fromMatrix = ([a, b, c, d, e, f]: Matrix): Homography => [a, c, e, b, d, f, 0, 0, 1];
 
 /**
  * From a rectangle with its corner at the origin to a quad.

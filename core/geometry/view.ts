@@ -1,3 +1,4 @@
+import { withinTurn } from './degrees';
 import type { Box } from './box';
 import { apply, compose, invert, type Matrix } from './matrix';
 
@@ -81,7 +82,7 @@ export function moved(
   const [px, py] = toPaper(view, from[0], from[1]);
   const next = {
     scale: view.scale * factor,
-    turnDeg: (((view.turnDeg + turnDeg) % 360) + 360) % 360,
+    turnDeg: withinTurn(view.turnDeg + turnDeg),
     x: 0,
     y: 0,
   };
@@ -112,7 +113,7 @@ export function bounded(view: View, paper: Size, free: Box, anchor?: readonly [n
 /** The turn that a finished gesture comes to rest at: level when it is nearly so. */
 export function restingTurn(turnDeg: number): number {
   const nearest = Math.round(turnDeg / 90) * 90;
-  return Math.abs(turnDeg - nearest) <= LEVEL_SNAP_DEG ? ((nearest % 360) + 360) % 360 : turnDeg;
+  return Math.abs(turnDeg - nearest) <= LEVEL_SNAP_DEG ? withinTurn(nearest) : turnDeg;
 }
 
 /** A view at rest lies on whole device pixels, so that a page at 100 % shows its pixels one to one. */

@@ -1,3 +1,4 @@
+import { withinTurn } from '../geometry/degrees';
 import { compose, invert, type Matrix } from '../geometry/matrix';
 import type { PictureRef, Placement } from './entities';
 import type { PaperSize } from './paper';
@@ -56,6 +57,6 @@ export function movePlacement(
     cx: to[0] + growth * (Math.cos(angle) * dx - Math.sin(angle) * dy),
     cy: to[1] + growth * (Math.sin(angle) * dx + Math.cos(angle) * dy),
     scale,
-    turnDeg: (((p.turnDeg + turnDeg) % 360) + 360) % 360,
+    turnDeg: withinTurn(p.turnDeg + turnDeg),
   };
 }

@@ -1,3 +1,4 @@
+import { withinTurn } from '../geometry/degrees';
 import { BitReader, BitWriter } from './bits';
 import { decodePath, flattened, isPath } from './path';
 import { CHANNELS, emptySamples, type Samples } from './samples';
@@ -40,7 +41,7 @@ export function encodeSamples(samples: Samples): Uint8Array {
  */
 export function decodeSamples(bytes: Uint8Array, lean = true, into: Samples = emptySamples()): Samples {
   decodeChannels(bytes, lean ? CHANNELS.length : LEANLESS, into);
-  if (lean) for (let i = 0; i < into.count; i++) into.azimuth[i] = ((into.azimuth[i] % 360) + 360) % 360;
+  if (lean) for (let i = 0; i < into.count; i++) into.azimuth[i] = withinTurn(into.azimuth[i]);
   return into;
 }
 

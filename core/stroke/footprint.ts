@@ -1,3 +1,4 @@
+import { withinTurn } from '../geometry/degrees';
 import type { Pen } from './pen';
 
 /** What a nib leaves that is not round, hard and even. */
@@ -29,6 +30,6 @@ const DIRECTIONS = Float64Array.from({ length: 720 }, (_, i) => {
 
 /** The unit vector at clockwise degrees from the right (y down), to the whole degree; unit to 1e-7. */
 export function directionOf(deg: number): readonly [x: number, y: number] {
-  const at = 2 * (((Math.round(deg) % 360) + 360) % 360);
+  const at = 2 * withinTurn(Math.round(deg));
   return [DIRECTIONS[at], DIRECTIONS[at + 1]];
 }

@@ -1,3 +1,4 @@
+import { withinTurn } from '../geometry/degrees';
 import { BitReader, BitWriter } from './bits';
 import { cubicAt } from './cubic';
 import { PRESSURE_MAX, type Samples } from './samples';
@@ -33,7 +34,7 @@ export interface NodeLean {
 /** What lies between two nodes of a line that leans, at the part `u` of the way: a nib turns the shorter way. */
 export function leanBetween(a: NodeLean | undefined, b: NodeLean | undefined, u: number): NodeLean | undefined {
   if (!a || !b) return a ?? b;
-  const turn = ((((b.nibDeg - a.nibDeg + 180) % 360) + 360) % 360) - 180;
+  const turn = withinTurn(b.nibDeg - a.nibDeg + 180) - 180;
   return { strength: a.strength + u * (b.strength - a.strength), nibDeg: (a.nibDeg + u * turn + 360) % 360 };
 }
 
@@ -88,7 +89,7 @@ export function encodePath({ closed, nodes }: StrokePath): Uint8Array {
     lean = node.lean ?? lean;
     if (lean) {
       out.bits(Math.round(Math.min(1, Math.max(0, lean.strength)) * STRENGTH_MAX), 7);
-      out.bits(((Math.round(lean.nibDeg) % 360) + 360) % 360, 9);
+      out.bits(withinTurn(Math.round(lean.nibDeg)), 9);
     }
     const [nx, ny] = [units(node.x), units(node.y)];
     for (const v of [nx - x, ny - y, units(node.inX), units(node.inY), units(node.outX), units(node.outY)])

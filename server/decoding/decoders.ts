@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path';
 import { deflateSync } from 'node:zlib';
 import sharp from 'sharp';
 import { MAX_PICTURE_PIXELS, WORKING_SIDE_PX } from '../../contract/limits';
-import { crc32 } from '../../core/formats/png';
+import { chunk } from '../../core/formats/png';
 import { DecodeFailure, type DecodedFile } from './decoded';
 import type { DecodedKind } from './kinds';
 import { openRasterLayers } from './open-raster';
@@ -107,13 +107,9 @@ function profileIn(bytes: Uint8Array): Uint8Array | undefined {
 
 /** A PNG with its colour profile: a chunk iCCP after the header. @see W3C PNG, third edition, 11.3.2.3 */
 function withProfile(png: Uint8Array, profile: Uint8Array): Uint8Array {
-  const body = Buffer.concat([Buffer.from('iCCPprofile\0\0', 'latin1'), deflateSync(profile)]);
-  const length = Buffer.alloc(4);
-  length.writeUInt32BE(body.length - 4);
-  const sum = Buffer.alloc(4);
-  sum.writeUInt32BE(crc32(body));
+  const data = Buffer.concat([Buffer.from('profile\0\0', 'latin1'), deflateSync(profile)]);
   const header = 8 + 25;
-  return Buffer.concat([png.subarray(0, header), length, body, sum, png.subarray(header)]);
+  return Buffer.concat([png.subarray(0, header), chunk('iCCP', data), png.subarray(header)]);
 }
 
 /** Where the header of a BMP says how large it is; the oldest kind says it in 16 bits. */

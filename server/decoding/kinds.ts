@@ -22,6 +22,9 @@ export type FileKind = RasterKind | DecodedKind;
 
 export const MEDIA_TYPES: Record<FileKind, string> = { ...RASTER_TYPES, ...DECODED_TYPES };
 
+/** Whether files of a media type can be read again where the server runs. */
+export const isRasterType = (type: string): boolean => (Object.values(RASTER_TYPES) as string[]).includes(type);
+
 export const isDecoded = (kind: FileKind): kind is DecodedKind => kind in DECODED_TYPES;
 
 /** What a file is by its first bytes, whatever it is called; undefined: no picture that we know. */

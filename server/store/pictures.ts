@@ -4,6 +4,7 @@ import { existsSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { StoredPicture } from '../../contract/answers';
 import { WORKING_SIDE_PX } from '../../contract/limits';
+import { isRasterType } from '../decoding/kinds';
 import { largeCopy, type Prepared } from '../picture-intake';
 import type { Db } from './open';
 
@@ -12,6 +13,9 @@ export type PictureCopy = (typeof PICTURE_COPIES)[number];
 
 /** Pictures by the SHA-256 of their untouched bytes: files in the data folder, a row for each. */
 export class PictureStore {
+  /** Large copies on their way. */
+  private readonly making = new Map<string, Promise<void>>();
+
   constructor(
     private readonly db: Db,
     private readonly folder: string,
@@ -68,14 +72,25 @@ export class PictureStore {
       { type: string; working_type: string; width: number; height: number } | undefined;
     if (!row) return undefined;
     // What is no larger, or was drawn as large as the usual copy, has no larger one.
-    const hasLarge = Math.max(row.width, row.height) > WORKING_SIDE_PX && LARGE_TYPES.has(row.type);
+    const hasLarge = Math.max(row.width, row.height) > WORKING_SIDE_PX && isRasterType(row.type);
     const kept = copy === 'large' && !hasLarge ? 'working' : copy;
     const path = this.path(hash, kept);
     if (!existsSync(path)) {
       if (kept !== 'large') return undefined;
-      await this.writeFile(hash, 'large', await largeCopy(this.path(hash, 'original')));
+      await this.makeLarge(hash);
     }
     return { path, type: kept === 'original' ? row.type : row.working_type };
+  }
+
+  /** Once, however many ask for it meanwhile. */
+  private makeLarge(hash: string): Promise<void> {
+    const known = this.making.get(hash);
+    if (known) return known;
+    const making = largeCopy(this.path(hash, 'original'))
+      .then((bytes) => this.writeFile(hash, 'large', bytes))
+      .finally(() => this.making.delete(hash));
+    this.making.set(hash, making);
+    return making;
   }
 
   private path(hash: string, copy: PictureCopy): string {
@@ -102,9 +117,6 @@ export class PictureStore {
     }
   }
 }
-
-/** Pictures whose originals can be read a second time where the server runs. */
-const LARGE_TYPES = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/gif', 'image/tiff', 'image/avif']);
 
 /** A file beside its place-to-be: hash, copy and a UUID. */
 const HALF_WRITTEN = /\.(original|working|large)\.[0-9a-f-]{36}$/;

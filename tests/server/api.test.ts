@@ -221,71 +221,23 @@ describe('steps', () => {
     before: [null],
     after: [after],
   });
+  /** A picture cropped to corners `x y x y ...`, parts of it. */
+  const cropped = (corners: string, width = 8): Change => {
+    const at = corners.split(' ').map(Number);
+    const points = [0, 2, 4, 6].map((i) => at.slice(i, i + 2));
+    return assign('layers', 'photo', 'recipe', [
+      { id: 'c', kind: 'crop', on: true, corners: points, width, height: 3 },
+    ]);
+  };
   it.each([
     ['an order with nothing beside it', [assign('layers', 'lines', 'order', 'zzzz')]],
     ['a matrix that flattens', [assign('strokes', 'a', 'matrix', [1, 0, 1, 0, 0, 0])]],
     ['a matrix without end', [assign('strokes', 'a', 'matrix', [1e300, 0, 0, 1e300, 0, 0])]],
     ['a place without end', [assign('strokes', 'a', 'matrix', [1, 0, 0, 1, 1e300, 0])]],
-    [
-      'a crop that holds nothing',
-      [
-        assign('layers', 'photo', 'recipe', [
-          {
-            id: 'c',
-            kind: 'crop',
-            on: true,
-            corners: [
-              [0, 0],
-              [1, 0],
-              [1, 0],
-              [0, 0],
-            ],
-            width: 8,
-            height: 3,
-          },
-        ]),
-      ],
-    ],
-    [
-      'a crop whose corners cross',
-      [
-        assign('layers', 'photo', 'recipe', [
-          {
-            id: 'c',
-            kind: 'crop',
-            on: true,
-            corners: [
-              [0, 0],
-              [1, 1],
-              [1, 0],
-              [0, 1],
-            ],
-            width: 8,
-            height: 3,
-          },
-        ]),
-      ],
-    ],
-    [
-      'a crop to no pixels',
-      [
-        assign('layers', 'photo', 'recipe', [
-          {
-            id: 'c',
-            kind: 'crop',
-            on: true,
-            corners: [
-              [0, 0],
-              [1, 0],
-              [1, 1],
-              [0, 1],
-            ],
-            width: 0,
-            height: 3,
-          },
-        ]),
-      ],
-    ],
+    ['a crop that holds nothing', [cropped('0 0 1 0 1 0 0 0')]],
+    ['a crop whose corners cross', [cropped('0 0 1 1 1 0 0 1')]],
+    ['a crop to no pixels', [cropped('0 0 1 0 1 1 0 1', 0)]],
+    ['a curve that goes back', [assign('layers', 'photo', 'recipe', [{ id: 'c', kind: 'curve', on: true, points: [[0.5, 0], [0.5, 1]] }])]], // prettier-ignore
     [
       'more squares than can be seen',
       [

@@ -1,13 +1,10 @@
-import { SheetModel } from '../../core/sheet/sheet-model';
-import type { Change } from '../../core/sheet/steps';
 import type { PictureAnswer } from '../../contract/answers';
-import { FIRST_LAYER, newSettings, type ReferenceLayer } from '../../core/sheet/entities';
+import type { ReferenceLayer } from '../../core/sheet/entities';
 import { placementMatrix } from '../../core/sheet/placement';
 import { apply } from '../../core/geometry/matrix';
 import { Bringing } from '../../ui/session/bringing';
-import type { SheetSession } from '../../ui/session/session';
+import { pictureSession } from '../measures/picture-session';
 
-const PAPER = { widthPx: 600, heightPx: 800, ppi: 300 };
 const HASH = 'a'.repeat(64);
 const file = (name: string, size = 10) => ({ name, size }) as File;
 const stored = (width = 300, height = 200, frames = 1): PictureAnswer => ({
@@ -16,17 +13,7 @@ const stored = (width = 300, height = 200, frames = 1): PictureAnswer => ({
 
 /** A sheet with one layer of ink, and what is said of it. */
 function opened() {
-  const model = new SheetModel(newSettings(300), [FIRST_LAYER]);
-  const labels: string[] = [];
-  const session = {
-    model,
-    paper: PAPER,
-    act: (label: string, changes: Change[]) => {
-      labels.push(label);
-      model.apply(changes);
-      return Promise.resolve();
-    },
-  } as unknown as SheetSession;
+  const { session, model, labels } = pictureSession();
   const said: string[] = [];
   const warned: string[] = [];
   const bringing = new Bringing(

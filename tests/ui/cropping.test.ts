@@ -4,51 +4,29 @@ import { frameOf, isInside } from '../../core/picture/crop';
 import { stepOf } from '../../core/picture/recipe-steps';
 import { cornersIn, sourceMap } from '../../core/picture/recipe';
 import { shownSize } from '../../core/sheet/recipe-placement';
-import { FIRST_LAYER, newSettings, type Layer, type Placement, type ReferenceLayer } from '../../core/sheet/entities';
+import type { Placement, ReferenceLayer } from '../../core/sheet/entities';
 import { placementMatrix } from '../../core/sheet/placement';
-import { SheetModel } from '../../core/sheet/sheet-model';
-import type { Change } from '../../core/sheet/steps';
 import { Cropping } from '../../ui/session/cropping';
-import type { SheetSession } from '../../ui/session/session';
 import { setRecipe } from '../../ui/session/stack-actions';
-import { referenceEntity } from '../measures/sheets';
+import { PICTURE_SIZE, pictureSession } from '../measures/picture-session';
 
-const PAPER = { widthPx: 600, heightPx: 800, ppi: 300 };
-const SIZE = { width: 300, height: 400 };
+const SIZE = PICTURE_SIZE;
 
 /** A sheet with one picture of 300 x 400 px, laid so. */
 function opened(laid: Partial<Placement> = {}, page?: Quad | 'none' | 'fails') {
-  const photo = referenceEntity({
-    picture: { hash: 'a'.repeat(64), ...SIZE },
-    placement: { cx: 300, cy: 400, scale: 2, turnDeg: 0, mirrored: false, ...laid },
-  });
-  const model = new SheetModel(newSettings(300), [FIRST_LAYER, photo]);
-  const labels: string[] = [];
-  let shown: readonly Layer[] = [];
-  const corners = page === 'none' ? undefined : page;
-  const session = {
-    model,
-    paper: PAPER,
-    stage: {
-      setSheet: (stack: readonly Layer[]) => (shown = stack),
-      pictureWork: {
-        page: () => ({
-          result: page === 'fails' ? Promise.reject(new Error('away')) : Promise.resolve({ found: corners }),
-          stop: () => undefined,
-        }),
-      },
+  const found = page === 'none' ? undefined : page;
+  const placement = { cx: 300, cy: 400, scale: 2, turnDeg: 0, mirrored: false, ...laid };
+  const sheet = pictureSession(
+    { placement },
+    {
+      page: () => ({
+        result: page === 'fails' ? Promise.reject(new Error('away')) : Promise.resolve({ found }),
+        stop: () => undefined,
+      }),
     },
-    act: (label: string, changes: Change[]) => {
-      labels.push(label);
-      model.apply(changes);
-      return Promise.resolve();
-    },
-  } as unknown as SheetSession;
+  );
   const warned: string[] = [];
-  const cropping = new Cropping(session, (text) => warned.push(text));
-  const picture = () => model.layers.get('photo') as ReferenceLayer;
-  const seen = () => shown.find((l) => l.id === 'photo') as ReferenceLayer;
-  return { session, model, cropping, labels, warned, picture, seen };
+  return { ...sheet, warned, cropping: new Cropping(sheet.session, (text) => warned.push(text)) };
 }
 
 /** Where a place of the original lies on the paper. */

@@ -89,6 +89,35 @@ describe('the store of pictures', () => {
     expect(calls()).toBe(1);
   });
 
+  it('never lets go of what is in sight, however much that is: it would be made again and again', async () => {
+    answering(200);
+    let made = 0;
+    globalThis.createImageBitmap = (() => {
+      made++;
+      return Promise.resolve(bitmapOf(4000, 3000));
+    }) as never;
+    const layers = ['a', 'b', 'c', 'd', 'e'].map((hash) => ({
+      id: hash,
+      picture: { hash, width: 4000, height: 3000 },
+    }));
+    const store: PictureStore = new PictureStore(
+      () => paint(),
+      () => undefined,
+      false,
+    );
+    // As the screen does whenever something has come.
+    const paint = () => layers.map((layer) => store.get(layer, 1));
+    paint();
+    for (let n = 0; n < 10; n++) await settled();
+    expect([made, paint().every(Boolean), closed.length]).toEqual([5, true, 0]);
+    // One is left on the paper: the others go with the next that comes.
+    store.only(new Set(['a']));
+    store.get({ id: 'f', picture: { hash: 'f', width: 4000, height: 3000 } }, 1);
+    await settled();
+    expect(closed.length).toBeGreaterThanOrEqual(2);
+    expect(store.get(layers[0], 1)).toBeDefined();
+  });
+
   it('takes the larger copy when someone looks closer than the usual one shows, on devices with room for it', async () => {
     const wide = { hash: 'abc', width: 8000, height: 6000 };
     const fetched: string[] = [];

@@ -1,50 +1,28 @@
 import { stepOf, stepsBefore, withPreset, withStep } from '../../core/picture/recipe-steps';
 import type { Recipe } from '../../core/picture/recipe';
 import { histogramOf, toneAt, tonesOf } from '../../core/picture/tones';
-import { FIRST_LAYER, newSettings, type Layer, type ReferenceLayer } from '../../core/sheet/entities';
-import { SheetModel } from '../../core/sheet/sheet-model';
-import type { Change } from '../../core/sheet/steps';
-import type { SheetSession } from '../../ui/session/session';
 import { Toning } from '../../ui/session/toning';
-import { referenceEntity } from '../measures/sheets';
+import { pictureSession } from '../measures/picture-session';
 
-const SIZE = { width: 300, height: 400 };
 /** Left half at a tone of 0.2, right half at 0.8. */
 const TONES = { width: 30, height: 40, data: Uint8Array.from({ length: 1200 }, (_, i) => (i % 30 < 15 ? 51 : 204)) };
 
 function opened(recipe: Recipe | null = null) {
-  const photo = referenceEntity({
-    picture: { hash: 'a'.repeat(64), ...SIZE },
-    placement: { cx: 300, cy: 400, scale: 2, turnDeg: 0, mirrored: false },
-    ...(recipe ? { recipe } : {}),
-  });
-  const model = new SheetModel(newSettings(300), [FIRST_LAYER, photo]);
-  const labels: string[] = [];
   const asked: Recipe[] = [];
-  let shown: readonly Layer[] = [];
-  const session = {
-    model,
-    stage: {
-      setSheet: (stack: readonly Layer[]) => (shown = stack),
-      pictureWork: {
-        tones: ({ recipe: of }: { recipe: Recipe }) => {
-          asked.push(of);
-          return { result: Promise.resolve(TONES), stop: () => undefined };
-        },
+  const placement = { cx: 300, cy: 400, scale: 2, turnDeg: 0, mirrored: false };
+  const sheet = pictureSession(
+    { placement, ...(recipe ? { recipe } : {}) },
+    {
+      tones: ({ recipe: of }: { recipe: Recipe }) => {
+        asked.push(of);
+        return { result: Promise.resolve(TONES), stop: () => undefined };
       },
     },
-    act: (label: string, changes: Change[]) => {
-      labels.push(label);
-      model.apply(changes);
-      return Promise.resolve();
-    },
-  } as unknown as SheetSession;
+  );
   const warned: string[] = [];
-  const toning = new Toning(session, (text) => warned.push(text));
-  const picture = () => model.layers.get('photo') as ReferenceLayer;
-  const seen = () => shown.find((l) => l.id === 'photo') as ReferenceLayer;
-  const kinds = (of: Recipe | null | undefined = picture().recipe) => (of ?? []).map(({ kind }) => kind);
-  return { toning, picture, seen, labels, warned, asked, kinds, model };
+  const toning = new Toning(sheet.session, (text) => warned.push(text));
+  const kinds = (of: Recipe | null | undefined = sheet.picture().recipe) => (of ?? []).map(({ kind }) => kind);
+  return { ...sheet, toning, warned, asked, kinds };
 }
 
 describe('changing the tones of a picture', () => {

@@ -157,6 +157,8 @@ export class PaperScreen {
         this.groups.delete(key);
       }
     this.veil.style.display = runs.some((r) => r.kind === 'veil') ? '' : 'none';
+    const references = after.flatMap(({ run }) => (run.kind === 'reference' ? run.layers : []));
+    this.sources.pictures.only(new Set(references.map(({ layer }) => layer.id)));
     for (const c of after) if (c.run.kind === 'reference') this.paintReference(c, c.run);
     for (const c of after) if (c.run.kind === 'ink' && !before.has(c.run.key)) this.paintTiles(c, c.run);
   }
@@ -314,8 +316,8 @@ export class PaperScreen {
     ctx.drawImage(c.canvas, 0, 0);
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     next.dataset.run = c.run.key;
-    const { zIndex, opacity, visibility, mixBlendMode } = c.canvas.style;
-    Object.assign(next.style, { zIndex, opacity, visibility, mixBlendMode });
+    const { zIndex, opacity, visibility, mixBlendMode, transform, transformOrigin } = c.canvas.style;
+    Object.assign(next.style, { zIndex, opacity, visibility, mixBlendMode, transform, transformOrigin });
     c.canvas.replaceWith(next);
     this.spare = c.canvas;
     c.canvas = next;

@@ -52,7 +52,9 @@ export class PictureStore {
   private readonly developed = new Map<string, Developed>();
   /** Pictures whose larger copy is here, on its way, or cannot be had. */
   private readonly enlarged = new Set<string>();
-  /** How each layer looked last. */
+  /** The size of each layer that was last given out as it came. */
+  private readonly inSight = new Map<string, Level>();
+  /** What recipe's result each other layer was last given. */
   private readonly current = new Map<string, string>();
   private looks = 0;
   private closed = false;
@@ -74,11 +76,12 @@ export class PictureStore {
    */
   get(shown: Shown, gridPxPerPicturePx: number): Found | undefined {
     const recipe = activeSteps(shown.recipe);
-    return recipe.length ? this.made(shown, recipe, gridPxPerPicturePx) : this.plain(shown.picture, gridPxPerPicturePx);
+    if (!recipe.length) this.looksAt(shown.id, undefined);
+    return recipe.length ? this.made(shown, recipe, gridPxPerPicturePx) : this.plain(shown, gridPxPerPicturePx);
   }
 
   /** Made as fine as it is looked at, from the file, which stays: what is seen small takes little. */
-  private plain(picture: PictureRef, gridPxPerPicturePx: number): Found | undefined {
+  private plain({ id, picture }: Shown, gridPxPerPicturePx: number): Found | undefined {
     const plain = this.plains.get(picture.hash) ?? { copy: 'working', levels: new Map(), loading: new Set() };
     this.plains.set(picture.hash, plain);
     const longest = Math.max(picture.width, picture.height);
@@ -95,16 +98,21 @@ export class PictureStore {
     const level = best === undefined ? undefined : plain.levels.get(best);
     if (!level) return undefined;
     level.seen = ++this.looks;
+    if (id !== undefined) this.inSight.set(id, level);
     return { bitmap: level.bitmap, perPicturePx: level.bitmap.width / picture.width };
   }
 
   private made(shown: Shown, recipe: Recipe, gridPxPerPicturePx: number): Found | undefined {
     const { picture } = shown;
     const key = `${picture.hash}:${JSON.stringify(recipe)}`;
-    const made: Developed = this.developed.get(key) ?? { scale: 0, wanted: 0, seen: 0 };
-    this.developed.set(key, made);
+    const known = this.developed.get(key);
+    const made: Developed = known ?? { scale: 0, wanted: 0, seen: 0 };
     made.seen = ++this.looks;
-    this.leave(shown.id, key);
+    this.looksAt(shown.id, key);
+    if (!known) {
+      this.developed.set(key, made);
+      this.forgetOld();
+    }
     // No finer than the copy that the server gives, and by halves: a little nearer needs nothing new.
     const finest = Math.min(1, WORKING_SIDE_PX / Math.max(picture.width, picture.height));
     let scale = finest;
@@ -112,7 +120,6 @@ export class PictureStore {
     const isTooCoarse = made.scale < scale * 0.999;
     const isFarTooFine = made.scale > scale * 4.001;
     if ((isTooCoarse || isFarTooFine) && made.wanted !== scale) this.develop(shown, recipe, made, scale);
-    this.forgetOld();
     if (!made.bitmap) return undefined;
     return { bitmap: made.bitmap, perPicturePx: made.bitmap.width / shownSize(shown).width };
   }
@@ -129,6 +136,7 @@ export class PictureStore {
         if (this.closed || made.wanted !== scale) return bitmap.close();
         const before = made.bitmap;
         Object.assign(made, { bitmap, scale });
+        this.forgetOld();
         this.onLoad();
         before?.close();
       },
@@ -139,11 +147,21 @@ export class PictureStore {
     );
   }
 
-  /** A layer looks otherwise now: what is on its way to how it looked before is not wanted any more. */
-  private leave(id: string | undefined, key: string): void {
+  /** Only these layers are on the paper now: what others looked like may go. */
+  only(ids: ReadonlySet<string>): void {
+    for (const id of this.inSight.keys()) if (!ids.has(id)) this.inSight.delete(id);
+    for (const id of this.current.keys()) if (!ids.has(id)) this.looksAt(id, undefined);
+  }
+
+  /** What a layer looks like now; undefined: as it came. What is on its way to how it looked before is not wanted any more. */
+  private looksAt(id: string | undefined, key: string | undefined): void {
     if (id === undefined) return;
     const before = this.current.get(id);
-    this.current.set(id, key);
+    if (key === undefined) this.current.delete(id);
+    else {
+      this.current.set(id, key);
+      this.inSight.delete(id);
+    }
     if (before === undefined || before === key || [...this.current.values()].includes(before)) return;
     const left = this.developed.get(before);
     if (!left?.task) return;
@@ -154,12 +172,12 @@ export class PictureStore {
 
   /** Forgets what was not looked at for long. */
   private forgetOld(): void {
-    const inSight = new Set(this.current.values());
+    const shown = new Set(this.current.values());
     const latestFirst = [...this.developed].sort((a, b) => b[1].seen - a[1].seen);
     let bytes = 0;
     for (const [n, [key, { bitmap, task }]] of latestFirst.entries()) {
       bytes += bitmap ? 4 * bitmap.width * bitmap.height : 0;
-      if (inSight.has(key) || (n < MOST_DEVELOPED && bytes <= MOST_DEVELOPED_BYTES)) continue;
+      if (shown.has(key) || (n < MOST_DEVELOPED && bytes <= MOST_DEVELOPED_BYTES)) continue;
       task?.stop();
       bitmap?.close();
       this.developed.delete(key);
@@ -201,16 +219,17 @@ export class PictureStore {
     })().catch(() => undefined);
   }
 
-  /** Lets go of sizes that were not looked at for long; the latest stays, however large. */
+  /** Lets go of sizes that were not looked at for long, never of one in sight: it would only be made again. */
   private letGo(): void {
     const all = [...this.plains.values()].flatMap(({ levels }) =>
       [...levels].map(([k, level]) => ({ levels, k, level })),
     );
     all.sort((a, b) => b.level.seen - a.level.seen);
+    const kept = new Set(this.inSight.values());
     let bytes = 0;
     for (const [n, { levels, k, level }] of all.entries()) {
       bytes += 4 * level.bitmap.width * level.bitmap.height;
-      if (n === 0 || bytes <= MOST_PLAIN_BYTES) continue;
+      if (n === 0 || kept.has(level) || bytes <= MOST_PLAIN_BYTES) continue;
       level.bitmap.close();
       levels.delete(k);
     }

@@ -55,3 +55,19 @@ export function useDrag(drag: Drag): RefObject<View | null> {
   }, []);
   return element;
 }
+
+/** Makes an element be dragged, and tells by how much it was since it last told, CSS px. */
+export function useDragBy(move: (dx: number, dy: number) => void): RefObject<View | null> {
+  const last = useRef<Place>({ x: 0, y: 0 });
+  return useDrag({
+    begin: (at) => {
+      last.current = at;
+    },
+    move: (at) => {
+      move(at.x - last.current.x, at.y - last.current.y);
+      last.current = at;
+    },
+    end: () => undefined,
+    drop: () => undefined,
+  });
+}

@@ -1,6 +1,5 @@
 import type { PictureAnswer } from '../../contract/answers';
 import { WORKING_SIDE_PX } from '../../contract/limits';
-import { FIRST_LAYER } from '../../core/sheet/entities';
 import { layersIn, putAt } from '../../core/sheet/layer-changes';
 import { ApiFailure } from './api';
 import { bringPicture, type PictureProgress } from './bring-picture';
@@ -87,8 +86,7 @@ export class Bringing {
   private async place(answer: PictureAnswer, name: string): Promise<void> {
     const { model, paper } = this.session;
     const firstInk = layersIn(model, null).findIndex((l) => l.kind !== 'reference');
-    const orders = answer.pictures.map(() => FIRST_LAYER.order);
-    const layers = referenceLayers(answer, paper, name, orders);
+    const layers = referenceLayers(answer, paper, name);
     const changes = putAt(model, layers, { parent: null, index: firstInk === -1 ? Infinity : firstInk });
     await this.session.act(layers.length > 1 ? `Add ${layers.length} pictures` : 'Add picture', changes);
     this.placed(layers[layers.length - 1].id);

@@ -1,4 +1,5 @@
 import { nanoid } from 'nanoid';
+import { withinTurn } from '../../core/geometry/degrees';
 import { apply, invert } from '../../core/geometry/matrix';
 import type { Point, Quad } from '../../core/geometry/homography';
 import type { Size } from '../../core/geometry/view';
@@ -268,7 +269,7 @@ export class Cropping {
     if (now?.kind !== 'reference' || now.deleted) return this.warn('This picture is gone. Nothing was changed.');
     await this.session.act(label, [
       assign('layers', now, 'recipe', recipe),
-      assign('layers', now, 'placement', { ...placement, turnDeg: ((placement.turnDeg % 360) + 360) % 360 }),
+      assign('layers', now, 'placement', { ...placement, turnDeg: withinTurn(placement.turnDeg) }),
     ]);
   }
 
@@ -293,7 +294,7 @@ export class Cropping {
 
 /** How the input is turned on the paper while its frame stands as the picture does. */
 const seenTurn = ({ turnDeg, mirrored }: Placement, frameDeg: number): number =>
-  (((turnDeg + (mirrored ? frameDeg : -frameDeg)) % 360) + 360) % 360;
+  withinTurn(turnDeg + (mirrored ? frameDeg : -frameDeg));
 
 /** How the frame stands on the paper. */
 const turnOf = ({ laid, frame }: CropDraft): number => laid.turnDeg + (laid.mirrored ? -frame.turnDeg : frame.turnDeg);

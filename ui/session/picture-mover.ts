@@ -1,3 +1,4 @@
+import { withinTurn } from '../../core/geometry/degrees';
 import { toPaper } from '../../core/geometry/view';
 import { shownSize } from '../../core/sheet/recipe-placement';
 import type { Placement, ReferenceLayer } from '../../core/sheet/entities';
@@ -18,7 +19,7 @@ const LEVEL_DEG = 1.5;
 function leveled(p: Placement): Placement {
   const nearest = Math.round(p.turnDeg / 90) * 90;
   const turnDeg = Math.abs(p.turnDeg - nearest) < LEVEL_DEG ? nearest : p.turnDeg;
-  return { ...p, turnDeg: ((turnDeg % 360) + 360) % 360 };
+  return { ...p, turnDeg: withinTurn(turnDeg) };
 }
 
 /** Moves a picture with fingers, handles or keys: shown at once, one step when the gesture ends. */

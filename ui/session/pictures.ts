@@ -2,7 +2,7 @@ import { nanoid } from 'nanoid';
 import type { PictureAnswer } from '../../contract/answers';
 import { FIRST_LAYER, type ReferenceLayer } from '../../core/sheet/entities';
 import { MAX_AREA_PX, MAX_SIDE_PX, paperProblem, type PaperSize } from '../../core/sheet/paper';
-import { orderBelow } from '../../core/sheet/orders';
+import { ordersBelow } from '../../core/sheet/orders';
 import { fittedPlacement } from '../../core/sheet/placement';
 import { putRows, type Step } from '../../core/sheet/steps';
 import { printable } from '../../core/sheet/words';
@@ -14,16 +14,10 @@ const LARGE_ENOUGH_PX = 6400;
 
 /**
  * What a file brought, as layers, bottom first: a picture fitted to the paper, full; layers as they lie in their file,
- * which is fitted as a whole.
- * @param orders as many as there are pictures.
+ * which is fitted as a whole. Their places in the stack are to be given.
  */
-export function referenceLayers(
-  { pictures, canvas }: PictureAnswer,
-  paper: PaperSize,
-  name: string,
-  orders: readonly string[],
-): ReferenceLayer[] {
-  return pictures.map(({ hash, width, height, layer }, i) => {
+export function referenceLayers({ pictures, canvas }: PictureAnswer, paper: PaperSize, name: string): ReferenceLayer[] {
+  return pictures.map(({ hash, width, height, layer }) => {
     const picture = { hash, width, height };
     const fitted = fittedPlacement(canvas ?? picture, paper);
     const place = canvas &&
@@ -33,7 +27,7 @@ export function referenceLayers(
       kind: 'reference',
       deleted: false,
       name: (layer && nameFrom(layer.name)) || name,
-      order: orders[i],
+      order: FIRST_LAYER.order,
       visible: layer?.visible ?? true,
       locked: false,
       opacity: layer?.opacity ?? 1,
@@ -85,11 +79,8 @@ export async function sheetWithPicture(
 ): Promise<string> {
   const sheetId = nanoid();
   await doInDrawer({ id: nanoid(), kind: 'create', sheetId, name, paper });
-  const orders = picture.pictures.reduce<string[]>(
-    (below) => [orderBelow([...below, FIRST_LAYER.order]), ...below],
-    [],
-  );
-  const layers = referenceLayers(picture, paper, pictureName(file), orders);
+  const orders = ordersBelow([FIRST_LAYER.order], picture.pictures.length);
+  const layers = referenceLayers(picture, paper, pictureName(file)).map((layer, i) => ({ ...layer, order: orders[i] }));
   const step: Step = {
     id: nanoid(),
     device: deviceId(),

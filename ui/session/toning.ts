@@ -79,11 +79,16 @@ export class Toning {
   }
 
   /** Gives up what is shown but not kept. */
+  giveUp(): void {
+    this.draft.set(undefined);
+    this.display();
+  }
+
+  /** Ends it all: other work begins. */
   drop(): void {
     this.touch.set(undefined);
     this.asItCame.set(false);
-    if (this.draft.now()) this.draft.set(undefined);
-    this.session.stage?.setSheet(this.session.model.stack(), this.session.model.settings);
+    this.giveUp();
   }
 
   /** Shows the picture as it came, cropped, for as long as that is held. */

@@ -8,7 +8,7 @@ import { useOpenSheet } from './session-context';
 export function usePictureAddress(layer: ReferenceLayer | undefined, px: number): string | undefined {
   const { session } = useOpenSheet();
   const { stage } = session;
-  const [made, setMade] = useState<{ key: string; address: string }>();
+  const [made, setMade] = useState<{ hash: string; address: string }>();
   const steps = activeSteps(layer?.recipe);
   const key = layer && steps.length ? `${layer.picture.hash}:${px}:${JSON.stringify(steps)}` : undefined;
   useEffect(() => {
@@ -22,7 +22,7 @@ export function usePictureAddress(layer: ReferenceLayer | undefined, px: number)
         if (!bitmap) return;
         const address = URL.createObjectURL(await encoded(bitmap));
         if (gone) URL.revokeObjectURL(address);
-        else setMade({ key, address });
+        else setMade({ hash: layer.picture.hash, address });
       })
       // What cannot be had now is shown as it came.
       .catch(() => undefined);
@@ -36,7 +36,9 @@ export function usePictureAddress(layer: ReferenceLayer | undefined, px: number)
   const address = made?.address;
   useEffect(() => (address ? () => URL.revokeObjectURL(address) : undefined), [address]);
   if (!layer) return undefined;
-  return key === undefined || made?.key !== key ? `/api/pictures/${layer.picture.hash}/working` : made.address;
+  const { hash } = layer.picture;
+  // The one before stays until the next is there, but never for another picture.
+  return key !== undefined && made?.hash === hash ? made.address : `/api/pictures/${hash}/working`;
 }
 
 async function encoded(bitmap: ImageBitmap): Promise<Blob> {

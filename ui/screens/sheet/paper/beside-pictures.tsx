@@ -18,7 +18,7 @@ import {
 } from './beside-view';
 import { IconButton } from '../../../components/button';
 import { Words } from '../../../components/text';
-import { useDrag, type Place } from '../../../components/use-drag';
+import { useDragBy, type Place } from '../../../components/use-drag';
 import { useOpenSheet } from '../../../session/session-context';
 import { setVisible } from '../../../session/stack-actions';
 import { usePictureAddress } from '../../../session/use-picture-address';
@@ -105,22 +105,6 @@ function BesideCard({ picture, nth }: { picture: ReferenceLayer; nth: number }) 
       </View>
     </View>
   );
-}
-
-/** Makes an element be dragged, and tells by how much it was since it last told, CSS px. */
-function useDragBy(move: (dx: number, dy: number) => void) {
-  const last = useRef<Place>({ x: 0, y: 0 });
-  return useDrag({
-    begin: (at) => {
-      last.current = at;
-    },
-    move: (at) => {
-      move(at.x - last.current.x, at.y - last.current.y);
-      last.current = at;
-    },
-    end: () => undefined,
-    drop: () => undefined,
-  });
 }
 
 /** The part of the picture that the card shows: moved by one finger, scaled by two or a wheel. */

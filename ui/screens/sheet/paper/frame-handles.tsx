@@ -1,6 +1,7 @@
 import { useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Line, Polygon } from 'react-native-svg';
+import { withinTurn } from '../../../../core/geometry/degrees';
 import { useDrag, type Place } from '../../../components/use-drag';
 import { ON_PAPER, TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
@@ -101,7 +102,7 @@ const polar = (centre: Point, [x, y]: Point) => ({
   deg: (Math.atan2(y - centre[1], x - centre[0]) * 180) / Math.PI,
 });
 
-const wrapped = (deg: number): number => ((((deg + 180) % 360) + 360) % 360) - 180;
+const wrapped = (deg: number): number => withinTurn(deg + 180) - 180;
 
 const styles = StyleSheet.create({
   passes: { pointerEvents: 'none' },

@@ -15,7 +15,6 @@ import { IconButton } from '../../../components/button';
 import { Choice } from '../../../components/choice';
 import { ColourRow } from '../../../components/colour-row';
 import { Field } from '../../../components/field';
-import { Slider } from '../../../components/slider';
 import { Words } from '../../../components/text';
 import { Toggle } from '../../../components/toggle';
 import { useOpenSheet } from '../../../session/session-context';
@@ -24,6 +23,7 @@ import { setBeside, setLayerOpacity, setLocked, setPictureVeil, takeTarget } fro
 import { INK_COLOURS } from '../../../store/pen-slice';
 import { sheetSlice } from '../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
+import { DraftRow, percentWords } from '../frame/setting-row';
 import { BLEND_NAMES, INKABLE_CHOICES } from './layer-words';
 
 /** Everything of a layer that can be changed, and what can be done with it. */
@@ -88,12 +88,13 @@ function NameField({ layer }: { layer: Layer }) {
 function OpacityRow({ layer }: { layer: Layer }) {
   const { session } = useOpenSheet();
   return (
-    <PartSlider
-      caption="Opacity"
-      label={`Opacity of ${layer.name}`}
-      value={layer.opacity}
-      onShow={(opacity) => showLayer(session, { ...layer, opacity })}
-      onKeep={(opacity) => setLayerOpacity(session, session.model.layers.get(layer.id)!, opacity)}
+    <DraftRow
+      label="Opacity"
+      name={`Opacity of ${layer.name}`}
+      value={Math.round(layer.opacity * 100)}
+      words={percentWords}
+      onShow={(v) => showLayer(session, { ...layer, opacity: v / 100 })}
+      onKeep={(v) => void setLayerOpacity(session, session.model.layers.get(layer.id)!, v / 100)}
     />
   );
 }
@@ -103,12 +104,13 @@ function PictureRows({ layer }: { layer: ReferenceLayer }) {
   const { session } = useOpenSheet();
   return (
     <>
-      <PartSlider
-        caption="Veil"
-        label={`White veil over ${layer.name}`}
-        value={layer.veil ?? 0}
-        onShow={(veil) => showLayer(session, { ...layer, veil })}
-        onKeep={(veil) => setPictureVeil(session, layer, veil)}
+      <DraftRow
+        label="Veil"
+        name={`White veil over ${layer.name}`}
+        value={Math.round((layer.veil ?? 0) * 100)}
+        words={percentWords}
+        onShow={(v) => showLayer(session, { ...layer, veil: v / 100 })}
+        onKeep={(v) => void setPictureVeil(session, layer, v / 100)}
       />
       <Toggle
         label={`Lay ${layer.name} beside the paper`}
@@ -122,43 +124,6 @@ function PictureRows({ layer }: { layer: ReferenceLayer }) {
 function showLayer(session: SheetSession, layer: Layer): void {
   const stack = session.model.stack().map((l) => (l.id === layer.id ? layer : l));
   session.stage?.setSheet(stack, session.model.settings);
-}
-
-/** A part, 0 to 1, as a slider in per cent: shown while it moves, kept when it rests. */
-function PartSlider({
-  caption,
-  label,
-  value,
-  onShow,
-  onKeep,
-}: {
-  caption: string;
-  label: string;
-  value: number;
-  onShow(part: number): void;
-  onKeep(part: number): Promise<void>;
-}) {
-  const [moved, setMoved] = useState<number>();
-  const percent = Math.round((moved ?? value) * 100);
-  return (
-    <View style={styles.line}>
-      <Words size={14}>{caption}</Words>
-      <Slider
-        label={label}
-        spoken={`${percent} %`}
-        value={percent}
-        onChange={(v) => {
-          setMoved(v / 100);
-          onShow(v / 100);
-        }}
-        onDone={(v) => {
-          setMoved(undefined);
-          void onKeep(v / 100);
-        }}
-      />
-      <Words size={14} style={styles.value}>{`${percent} %`}</Words>
-    </View>
-  );
 }
 
 function LayerButtons({ layer }: { layer: Layer }) {

@@ -6,11 +6,11 @@ import { stackRows } from '../../../../core/sheet/stack-rows';
 import { Button } from '../../../components/button';
 import { GROUNDS, type Ground } from '../../../canvas/paper-screen';
 import { Choice } from '../../../components/choice';
-import { Slider } from '../../../components/slider';
 import { Heading, Words } from '../../../components/text';
 import { Toggle } from '../../../components/toggle';
 import { useOpenSheet } from '../../../session/session-context';
 import { setSetting } from '../../../session/stack-actions';
+import { DraftRow, percentWords } from '../frame/setting-row';
 import { sheetSlice } from '../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { useLayoutKind } from '../frame/layout-kind';
@@ -125,8 +125,6 @@ function ScaffoldingRows() {
   const { session } = useOpenSheet();
   const shown = useAppSelector((s) => s.sheet.settings?.scaffoldingShown ?? true);
   const veil = useAppSelector((s) => s.sheet.settings?.veil ?? 0);
-  const [draft, setDraft] = useState<number>();
-  const percent = Math.round((draft ?? veil) * 100);
   return (
     <>
       <Toggle
@@ -134,23 +132,14 @@ function ScaffoldingRows() {
         on={shown}
         onChange={(on) => void setSetting(session, 'scaffoldingShown', on, on ? 'Show picture' : 'Hide picture')}
       />
-      <View style={styles.line}>
-        <Words size={14}>Veil</Words>
-        <Slider
-          label="Veil between picture and ink"
-          spoken={`${percent} %`}
-          value={percent}
-          onChange={(v) => {
-            setDraft(v / 100);
-            session.stage?.setSheet(session.model.stack(), { ...session.model.settings, veil: v / 100 });
-          }}
-          onDone={(v) => {
-            setDraft(undefined);
-            void setSetting(session, 'veil', v / 100, 'Veil');
-          }}
-        />
-        <Words size={14} style={styles.value}>{`${percent} %`}</Words>
-      </View>
+      <DraftRow
+        label="Veil"
+        name="Veil between picture and ink"
+        value={Math.round(veil * 100)}
+        words={percentWords}
+        onShow={(v) => session.stage?.setSheet(session.model.stack(), { ...session.model.settings, veil: v / 100 })}
+        onKeep={(v) => void setSetting(session, 'veil', v / 100, 'Veil')}
+      />
     </>
   );
 }

@@ -5,7 +5,7 @@ import { Toggle } from '../../../../components/toggle';
 import { LEAST_ERASER_MM, MOST_ERASER_MM, penSlice, type EraserState } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { eraserSizes } from './hand-tool';
-import { SettingRow } from './pen-settings';
+import { SettingRow } from '../../frame/setting-row';
 
 const SPAN = MOST_ERASER_MM / LEAST_ERASER_MM;
 const positionOf = (mm: number): number => Math.round((100 * Math.log(mm / LEAST_ERASER_MM)) / Math.log(SPAN));

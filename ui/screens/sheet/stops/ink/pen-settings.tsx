@@ -1,4 +1,3 @@
-import { StyleSheet, View } from 'react-native';
 import { CATCHES, type Catch } from '../../../../../core/stroke/met-ends';
 import {
   LEAST_FLAT,
@@ -10,12 +9,11 @@ import {
 } from '../../../../../core/stroke/pen';
 import { pxToMm } from '../../../../../core/sheet/paper';
 import { Choice } from '../../../../components/choice';
-import { Slider } from '../../../../components/slider';
 import { Toggle } from '../../../../components/toggle';
 import { Words } from '../../../../components/text';
 import { penSlice, settingsInHand, steadyOf } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
-import { useLayoutKind } from '../../frame/layout-kind';
+import { SettingRow } from '../../frame/setting-row';
 import { PressureEditor } from './pressure-editor';
 
 const CATCH_NAMES: Record<Catch, string> = { off: 'Off', gentle: 'Gentle', strong: 'Strong' };
@@ -201,59 +199,3 @@ function PercentRow({
     />
   );
 }
-
-/** A name, a slider and its value. `shown`: the value in words; `name`: what a screen reader says. */
-export function SettingRow({
-  label,
-  name = label,
-  value,
-  min,
-  max,
-  shown = String(value),
-  onSet,
-  onPreview = onSet,
-}: {
-  label: string;
-  name?: string;
-  value: number;
-  min?: number;
-  max?: number;
-  shown?: string;
-  onSet(value: number): void;
-  /** While the slider moves; absent: it is set at once. */
-  onPreview?(value: number): void;
-}) {
-  const slider = (
-    <Slider label={name} value={value} min={min} max={max} spoken={shown} onChange={onPreview} onDone={onSet} />
-  );
-  const words = <Words size={14}>{label}</Words>;
-  // A column is too narrow for all in one line; on a phone height is dear.
-  if (useLayoutKind() !== 'phone')
-    return (
-      <View style={styles.setting}>
-        <View style={[styles.row, styles.spread]}>
-          {words}
-          <Words size={14}>{shown}</Words>
-        </View>
-        {slider}
-      </View>
-    );
-  return (
-    <View style={[styles.row, styles.setting]}>
-      <View style={styles.name}>{words}</View>
-      {slider}
-      <Words size={14} style={styles.value}>
-        {shown}
-      </Words>
-    </View>
-  );
-}
-
-const styles = StyleSheet.create({
-  /** Brought into sight by the keyboard, it is not to lie under the preview. */
-  setting: { scrollMarginTop: 64 } as object,
-  row: { flexDirection: 'row', alignItems: 'center', gap: 8 },
-  spread: { justifyContent: 'space-between' },
-  name: { width: 84 },
-  value: { minWidth: 52, textAlign: 'right' },
-});

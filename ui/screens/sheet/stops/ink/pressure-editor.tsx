@@ -4,6 +4,7 @@ import Svg, { Path, Rect } from 'react-native-svg';
 import { decodeSamples } from '../../../../../core/stroke/codec';
 import { LEAST_MIDDLE, LEAST_SPAN, openingAt, type PressureCurve } from '../../../../../core/stroke/pressure-curve';
 import { PRESSURE_MAX } from '../../../../../core/stroke/samples';
+import { curveBox, curvePath, type CurveBox } from '../../../../components/curve-box';
 import { sliderKey } from '../../../../components/slider-keys';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -38,7 +39,8 @@ export function PressureEditor({ press, onSet }: { press: PressureCurve; onSet(c
   // `done` changes with every stroke.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const bars = useMemo(() => (hand?.hasPressure ? pressureBars(hand) : []), [hand, done]);
-  const place = placeIn(width);
+  const geometry = curveBox(width, HEIGHT);
+  const { place } = geometry;
   return (
     <View>
       <Words size={14}>Pressure</Words>
@@ -58,7 +60,12 @@ export function PressureEditor({ press, onSet }: { press: PressureCurve; onSet(c
               fill={theme.rule}
             />
           ))}
-          <Path d={curvePath(press, place)} stroke={theme.text} strokeWidth={2} fill="none" />
+          <Path
+            d={curvePath(geometry, (pressure) => openingAt(pressure, press), CURVE_POINTS)}
+            stroke={theme.text}
+            strokeWidth={2}
+            fill="none"
+          />
         </Svg>
         {width > 0 &&
           handlesOf(press).map((handle) => (
@@ -66,7 +73,7 @@ export function PressureEditor({ press, onSet }: { press: PressureCurve; onSet(c
               key={handle.name}
               handle={handle}
               {...place(handle.at.pressure, handle.at.opening)}
-              width={width}
+              geometry={geometry}
               box={box}
               onSet={onSet}
             />
@@ -85,14 +92,14 @@ function Knob({
   handle,
   x,
   y,
-  width,
+  geometry,
   box,
   onSet,
 }: {
   handle: Handle;
   x: number;
   y: number;
-  width: number;
+  geometry: CurveBox;
   box: React.RefObject<View | null>;
   onSet(curve: PressureCurve): void;
 }) {
@@ -115,8 +122,11 @@ function Knob({
     onPointerMove: (e: { nativeEvent: PointerEvent }) => {
       if (!isHeld.current) return;
       const { left, top } = (box.current as unknown as HTMLElement).getBoundingClientRect();
-      const at = valueAtPlace(e.nativeEvent.clientX - left - 1, e.nativeEvent.clientY - top - 1, width);
-      set(at[handle.axis]);
+      const { x: pressure, y: opening } = geometry.valueAt(
+        e.nativeEvent.clientX - left - 1,
+        e.nativeEvent.clientY - top - 1,
+      );
+      set({ pressure, opening }[handle.axis]);
     },
     onPointerUp: () => (isHeld.current = false),
     onPointerCancel: () => (isHeld.current = false),
@@ -167,26 +177,6 @@ function handlesOf(press: PressureCurve): Handle[] {
       set: (value) => ({ ...press, firm: value }),
     },
   ];
-}
-
-/** Half a touch target is left free all around, so that each point can be taken wherever it lies. */
-const MARGIN = TOUCH / 2;
-
-const placeIn = (width: number) => (pressure: number, opening: number) => ({
-  x: MARGIN + pressure * Math.max(1, width - 2 * MARGIN),
-  y: HEIGHT - MARGIN - opening * (HEIGHT - 2 * MARGIN),
-});
-
-const valueAtPlace = (x: number, y: number, width: number) => ({
-  pressure: (x - MARGIN) / Math.max(1, width - 2 * MARGIN),
-  opening: (HEIGHT - MARGIN - y) / (HEIGHT - 2 * MARGIN),
-});
-
-function curvePath(press: PressureCurve, place: ReturnType<typeof placeIn>): string {
-  return Array.from({ length: CURVE_POINTS + 1 }, (_, i) => {
-    const { x, y } = place(i / CURVE_POINTS, openingAt(i / CURVE_POINTS, press));
-    return `${i ? 'L' : 'M'}${x.toFixed(1)} ${y.toFixed(1)}`;
-  }).join('');
 }
 
 /** How often a stroke was pressed how firmly: the most frequent is 1. */

@@ -8,7 +8,7 @@ import { frameCorners, LEAST_CROP_PX, type CropFrame } from '../../../../../core
 import { placementMatrix } from '../../../../../core/sheet/placement';
 import type { Stage } from '../../../../canvas/stage';
 import { DragHandle } from '../../../../components/drag-handle';
-import { useDrag, type Place } from '../../../../components/use-drag';
+import { useDrag, useDragBy, type Place } from '../../../../components/use-drag';
 import type { CropDraft } from '../../../../session/cropping';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
@@ -157,18 +157,7 @@ function shifted(frame: CropFrame, toScreen: Matrix, dx: number, dy: number): Cr
 }
 
 function FrameInside({ corners, onMove }: { corners: Quad; onMove(dx: number, dy: number): void }) {
-  const last = useRef<Place>({ x: 0, y: 0 });
-  const box = useDrag({
-    begin: (at) => {
-      last.current = at;
-    },
-    move: (at) => {
-      onMove(at.x - last.current.x, at.y - last.current.y);
-      last.current = at;
-    },
-    end: () => undefined,
-    drop: () => undefined,
-  });
+  const box = useDragBy(onMove);
   const [p, q, , s] = corners;
   const width = Math.hypot(q[0] - p[0], q[1] - p[1]);
   const height = Math.hypot(s[0] - p[0], s[1] - p[1]);

@@ -4,11 +4,12 @@ import Svg, { Line, Path } from 'react-native-svg';
 import { histogramOf, type Tones } from '../../../../../core/picture/tones';
 import { LEAST_APART, monotoneCurve, type CurvePoints } from '../../../../../core/picture/tone-curve';
 import { DragHandle } from '../../../../components/drag-handle';
+import { curveBox, curvePath, type CurveBox } from '../../../../components/curve-box';
 import { useDrag, type Place } from '../../../../components/use-drag';
 import { RADIUS } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 
-const HEIGHT = 150;
+const HEIGHT = 176;
 const MOST_POINTS = 12;
 const KEY_STEP = 0.01;
 /** A touch so near a point, parts of the width, means the point. */
@@ -20,23 +21,25 @@ export function CurveEditor({
   tones,
   onShow,
   onKeep,
+  onDrop,
 }: {
   points: CurvePoints;
   tones: Tones | undefined;
   onShow(points: CurvePoints): void;
   onKeep(label: string): void;
+  /** The device took the gesture away: what was shown is not meant. */
+  onDrop(): void;
 }) {
   const theme = useTheme();
   const [width, setWidth] = useState(0);
   const bars = useMemo(() => (tones ? histogramPath(tones) : ''), [tones]);
   const curve = monotoneCurve(points);
-  const line = Array.from(
-    { length: 65 },
-    (_, i) => `${i ? 'L' : 'M'}${(i / 64) * width} ${(1 - curve(i / 64)) * HEIGHT}`,
-  );
+  const geometry = curveBox(width, HEIGHT);
+  const [left, right] = [geometry.place(0, 0), geometry.place(1, 1)];
   const placeOf = ({ x, y }: Place): [number, number] => {
     const box = (element.current as unknown as HTMLElement).getBoundingClientRect();
-    return [part((x - box.left) / box.width), part(1 - (y - box.top) / box.height)];
+    const at = geometry.valueAt(x - box.left - 1, y - box.top - 1);
+    return [part(at.x), part(at.y)];
   };
   const held = useRef<number>(undefined);
   const element = useDrag({
@@ -55,8 +58,8 @@ export function CurveEditor({
       held.current = undefined;
     },
     drop: () => {
-      if (held.current !== undefined) onKeep('Curve');
       held.current = undefined;
+      onDrop();
     },
   });
   return (
@@ -73,21 +76,34 @@ export function CurveEditor({
         aria-hidden
         style={styles.passes}
       >
-        <Path d={bars} fill={theme.rule} transform={`scale(${Math.max(1, width) / 256} ${HEIGHT})`} />
+        <Path
+          d={bars}
+          fill={theme.rule}
+          transform={`translate(${left.x} ${right.y}) scale(${(right.x - left.x) / 256} ${left.y - right.y})`}
+        />
         {[0.25, 0.5, 0.75].map((u) => (
-          <Line key={u} x1={u * width} x2={u * width} y1={0} y2={HEIGHT} stroke={theme.rule} strokeWidth={1} />
+          <Line
+            key={u}
+            x1={geometry.place(u, 0).x}
+            x2={geometry.place(u, 0).x}
+            y1={right.y}
+            y2={left.y}
+            stroke={theme.rule}
+            strokeWidth={1}
+          />
         ))}
-        <Path d={line.join('')} stroke={theme.accent} strokeWidth={2} fill="none" />
+        <Path d={curvePath(geometry, curve)} stroke={theme.accent} strokeWidth={2} fill="none" />
       </Svg>
       {points.map((point, i) => (
         <CurvePoint
           key={i}
           index={i}
           point={point}
-          width={width}
+          geometry={geometry}
           placeOf={placeOf}
           onMove={(to) => onShow(moved(points, i, to))}
           onDone={() => onKeep('Curve')}
+          onDrop={onDrop}
           onTakeOut={() => {
             if (points.length <= 2) return;
             onShow(points.filter((_, k) => k !== i));
@@ -102,21 +118,24 @@ export function CurveEditor({
 function CurvePoint({
   index,
   point: [x, y],
-  width,
+  geometry,
   placeOf,
   onMove,
   onDone,
+  onDrop,
   onTakeOut,
 }: {
   index: number;
   point: readonly [number, number];
-  width: number;
+  geometry: CurveBox;
   placeOf(at: Place): [number, number];
   onMove(to: [number, number]): void;
   onDone(): void;
+  onDrop(): void;
   onTakeOut(): void;
 }) {
   const theme = useTheme();
+  const stands = geometry.place(x, y);
   const grip = useRef<[number, number]>([0, 0]);
   const begun = useRef({ moved: false, at: -Infinity });
   const drag = () => ({
@@ -136,11 +155,11 @@ function CurvePoint({
       if (now - begun.current.at < TWO_TAPS_MS) onTakeOut();
       begun.current.at = now;
     },
-    drop: onDone,
+    drop: onDrop,
   });
   return (
     <DragHandle
-      at={[x * width, (1 - y) * HEIGHT]}
+      at={[stands.x, stands.y]}
       label={`Drag point ${index + 1} of the curve: ${Math.round(x * 100)} % becomes ${Math.round(y * 100)} %; arrow keys move it, Delete takes it out`}
       drag={drag}
       onStep={(dx, dy) => {

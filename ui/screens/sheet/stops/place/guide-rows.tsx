@@ -1,13 +1,11 @@
-import { useState } from 'react';
-import { StyleSheet, View } from 'react-native';
 import type { Guides } from '../../../../../core/sheet/entities';
 import { firstPoints, LEAST_SQUARES, MOST_SQUARES } from '../../../../../core/sheet/guides';
 import { Choice } from '../../../../components/choice';
 import { Section } from '../../../../components/section';
-import { Slider } from '../../../../components/slider';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
 import { setGuides } from '../../../../session/stack-actions';
+import { DraftRow } from '../../frame/setting-row';
 import { useAppSelector } from '../../../../store/store';
 
 type Kind = Guides['kind'] | 'none';
@@ -23,34 +21,30 @@ const FIRST_SQUARES = 6;
 
 /** Lines over the picture that help to place and to draw. */
 export function GuideRows() {
-  const { session } = useOpenSheet();
+  const { session, placing } = useOpenSheet();
   const kept = useAppSelector((s) => s.sheet.settings?.guides) ?? undefined;
-  const [squares, setSquares] = useState<number>();
   const { paper } = session;
   const take = (kind: Kind) => {
     const guides = { squares: kept?.squares ?? FIRST_SQUARES, points: kept?.points ?? firstPoints(2, paper) };
     void setGuides(session, kind === 'none' ? null : { ...guides, kind });
   };
-  const count = squares ?? kept?.squares ?? FIRST_SQUARES;
   return (
     <Section title="Guides" note={KINDS.find(({ value }) => value === (kept?.kind ?? 'none'))?.label}>
       <Choice<Kind> label="Guides" options={KINDS} value={kept?.kind ?? 'none'} onChange={take} />
       {kept?.kind === 'squares' && (
-        <View style={styles.line}>
-          <Slider
-            label="Squares along the longer side"
-            value={count}
-            min={LEAST_SQUARES}
-            max={MOST_SQUARES}
-            spoken={`${count}`}
-            onChange={setSquares}
-            onDone={(value) => {
-              setSquares(undefined);
-              void setGuides(session, { ...kept, squares: value });
-            }}
-          />
-          <Words size={14} style={styles.value}>{`${count}`}</Words>
-        </View>
+        <DraftRow
+          label="Count"
+          name="Squares along the longer side"
+          value={kept.squares}
+          min={LEAST_SQUARES}
+          max={MOST_SQUARES}
+          words={String}
+          onShow={(squares) => placing.guides.set({ ...kept, squares })}
+          onKeep={(squares) => {
+            placing.guides.set(undefined);
+            void setGuides(session, { ...kept, squares });
+          }}
+        />
       )}
       {kept?.kind === 'perspective' && (
         <>
@@ -71,8 +65,3 @@ export function GuideRows() {
     </Section>
   );
 }
-
-const styles = StyleSheet.create({
-  line: { flexDirection: 'row', alignItems: 'center', gap: 8 },
-  value: { minWidth: 28, textAlign: 'right' },
-});

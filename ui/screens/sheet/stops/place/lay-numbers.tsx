@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
+import { withinTurn } from '../../../../../core/geometry/degrees';
 import type { Placement, ReferenceLayer } from '../../../../../core/sheet/entities';
 import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { MAX_PICTURE_SCALE } from '../../../../../core/sheet/placement';
@@ -53,7 +54,7 @@ export function LayNumbers({
     width: (v) => scaled((v * perUnit) / size.width),
     height: (v) => scaled((v * perUnit) / size.height),
     scale: (v) => scaled(v / 100),
-    turn: (v) => (Math.abs(v) <= 3600 ? { turnDeg: ((v % 360) + 360) % 360 } : undefined),
+    turn: (v) => (Math.abs(v) <= 3600 ? { turnDeg: withinTurn(v) } : undefined),
   };
   const take = (name: Name) => {
     setTyped(undefined);

@@ -7,6 +7,7 @@ import RotateCcw from 'lucide-react-native/icons/rotate-ccw';
 import RotateCw from 'lucide-react-native/icons/rotate-cw';
 import ZoomIn from 'lucide-react-native/icons/zoom-in';
 import ZoomOut from 'lucide-react-native/icons/zoom-out';
+import { withinTurn } from '../../../../../core/geometry/degrees';
 import type { Placement, ReferenceLayer } from '../../../../../core/sheet/entities';
 import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { isLocked } from '../../../../../core/sheet/layer-tree';
@@ -104,7 +105,7 @@ function TurnButtons({
   disabled: boolean;
   onChange(part: Partial<Placement>): void;
 }) {
-  const turned = (by: number) => (((turnDeg + by) % 360) + 360) % 360;
+  const turned = (by: number) => withinTurn(turnDeg + by);
   return (
     <View style={styles.buttons}>
       <IconButton

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import Moon from 'lucide-react-native/icons/moon';
 import Sun from 'lucide-react-native/icons/sun';
@@ -15,7 +15,6 @@ import { Button } from '../../../../components/button';
 import { Choice } from '../../../../components/choice';
 import { ColourRow } from '../../../../components/colour-row';
 import { Section } from '../../../../components/section';
-import { Slider } from '../../../../components/slider';
 import { Words } from '../../../../components/text';
 import { Toggle } from '../../../../components/toggle';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -23,6 +22,7 @@ import { useWatched } from '../../../../session/watched';
 import { RADIUS, TOUCH } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 import { useLayoutKind } from '../../frame/layout-kind';
+import { DraftRow } from '../../frame/setting-row';
 import { CurveEditor } from './curve-editor';
 
 const PRESETS: { value: TonePreset | 'none'; label: string }[] = [
@@ -66,6 +66,7 @@ export function ToneRows({ picture }: { picture: ReferenceLayer }) {
         tones={tones}
         onShow={(points) => show('curve', { points })}
         onKeep={keep}
+        onDrop={() => toning.giveUp()}
       />
       <View style={styles.line}>
         <View style={styles.grow}>
@@ -91,27 +92,29 @@ export function ToneRows({ picture }: { picture: ReferenceLayer }) {
         scrolls={kind === 'phone'}
       />
       <Section title="More">
-        <PartSlider
-          caption="Exposure"
-          unit="stops"
+        <DraftRow
+          label="Exposure"
+          name="Exposure, stops"
+          words={(v) => `${(Math.round(v * 10) / 10 || 0).toFixed(1)} stops`}
           value={stepOf(recipe, 'exposure')?.stops ?? 0}
           min={-4}
           max={4}
           step={0.1}
           onShow={(stops) => show('exposure', { stops })}
           onKeep={(stops) =>
-            stops ? keep('Exposure') : void toning.set(picture, 'exposure', undefined, 'No exposure')
+            isSome(stops) ? keep('Exposure') : void toning.set(picture, 'exposure', undefined, 'No exposure')
           }
         />
-        <PartSlider
-          caption="Blur"
-          unit="px"
+        <DraftRow
+          label="Blur"
+          name="Blur, px"
+          words={(v) => `${v.toFixed(1)} px`}
           value={stepOf(recipe, 'blur')?.px ?? 0}
           min={0}
           max={20}
           step={0.5}
           onShow={(px) => show('blur', { px })}
-          onKeep={(px) => (px ? keep('Blur') : void toning.set(picture, 'blur', undefined, 'No blur'))}
+          onKeep={(px) => (isSome(px) ? keep('Blur') : void toning.set(picture, 'blur', undefined, 'No blur'))}
         />
         <Toggle
           label="Inverted: light on dark"
@@ -134,6 +137,9 @@ export function ToneRows({ picture }: { picture: ReferenceLayer }) {
     </>
   );
 }
+
+/** Steps of a slider add up to nearly nothing in its middle; what does nothing is no step. */
+const isSome = (value: number): boolean => Math.abs(value) > 0.01;
 
 /** Held, it shows the picture as it came. */
 function BeforeButton() {
@@ -162,55 +168,6 @@ function BeforeButton() {
     >
       <Words strong>Before</Words>
     </Pressable>
-  );
-}
-
-function PartSlider({
-  caption,
-  unit,
-  value,
-  min,
-  max,
-  step,
-  onShow,
-  onKeep,
-}: {
-  caption: string;
-  unit: string;
-  value: number;
-  min: number;
-  max: number;
-  step: number;
-  onShow(value: number): void;
-  /** 0 leaves the picture as it is: nothing was done then. */
-  onKeep(value: number): void;
-}) {
-  const [moved, setMoved] = useState<number>();
-  const now = Math.round((moved ?? value) * 10) / 10;
-  return (
-    <View style={styles.line}>
-      <Words size={14} style={styles.caption}>
-        {caption}
-      </Words>
-      <Slider
-        label={`${caption}, ${unit}`}
-        spoken={`${now} ${unit}`}
-        value={moved ?? value}
-        min={min}
-        max={max}
-        step={step}
-        onChange={(v) => {
-          setMoved(v);
-          onShow(v);
-        }}
-        onDone={(v) => {
-          setMoved(undefined);
-          onShow(v);
-          onKeep(Math.round(v * 10) / 10);
-        }}
-      />
-      <Words size={14} style={styles.value}>{`${now} ${unit}`}</Words>
-    </View>
   );
 }
 

@@ -16,7 +16,8 @@ import { ColourRow } from '../../../../../components/colour-row';
 import { FILL_OPTIONS } from '../form-rows';
 import { positionOfSize, sizeAtPosition } from '../line-widths';
 import { PEN_NAMES } from '../pen-names';
-import { LineSettingRows, SettingRow } from '../pen-settings';
+import { LineSettingRows } from '../pen-settings';
+import { SettingRow } from '../../../frame/setting-row';
 
 /** Everything that made the picked lines, to be changed: shown while it moves, kept when it rests. What they differ in is as the first has it. */
 export function RestyleRows({ picking }: { picking: Picking }) {
