@@ -157,7 +157,7 @@ class ConeDrawer {
     const isEven = hasBody && cone.ka === 1 && cone.kb === 1;
     const { plus, minus } = this;
     const { alongX, besideX, sin, cos, tangent } = cone;
-    const isSoft = hasBody && this.soft > 0;
+    const isSoft = hasBody && this.soft > 0 && isNearlyEven(ra / plus.steep, rb / plus.steep);
     const perTangent = 1 / tangent;
     const perFadeA = this.perFade(ra);
     const fadeStep = this.perFade(rb) - perFadeA;
@@ -335,6 +335,14 @@ class ConeDrawer {
     return ((f >= 1 ? 1 : f * f * (3 - 2 * f)) * 255 * weight + 0.5) | 0;
   }
 }
+
+/**
+ * Whether what a soft edge's radius means may be taken as a straight line between two ends: half of the width there, px.
+ * Where the nib becomes much finer, or thinner than a px at one end alone, it is no straight line.
+ */
+const isNearlyEven = (a: number, b: number): boolean =>
+  a < 0.5 === b < 0.5 && Math.abs(a - b) <= EVEN_PART * Math.max(a, b);
+const EVEN_PART = 0.4;
 
 /** 0 to 255 for a pixel so far inside an edge with that ramp. */
 const ramped = (ramp: number, inside: number): number =>

@@ -12,7 +12,7 @@ import { SpineBuilder } from '../../core/stroke/spine-builder';
 import { spineOf } from '../../core/stroke/spine-maker';
 import { spineFrom, type Spine } from '../../core/stroke/spine';
 import { finish } from '../../core/sheet/ink-store';
-import { exactNib } from '../measures/nibs';
+import { exactFading, exactNib } from '../measures/nibs';
 import { difference, ourCoverage } from '../measures/stroke-error';
 import { HARD_SPINES, handPoints, handSamples, random } from '../measures/strokes';
 import { TestSheet } from '../measures/sheets';
@@ -128,6 +128,29 @@ describe('a flat nib, against the oval put down at every sixth of a px', () => {
     // A quarter turn about the middle.
     sheet.set(id, 'matrix', [0, 1, -1, 0, 300, 0]);
     expect(Math.abs(dark() - before) / before).toBeLessThan(0.05);
+  });
+});
+
+describe('nibs that fade, against the most that any of their discs leaves', () => {
+  const PENS = [
+    ['wash', penOf('wash', 8, { soft: 0.5 })],
+    ['pencil, its grain left out', penOf('pencil', 8, { grain: 0.001, soft: 0.3 })],
+  ] as const;
+  const found = PENS.flatMap(([name, pen]) =>
+    Object.entries(HARD_SPINES).map(([hard, spine]) => [name, hard, pen, spine] as const),
+  );
+  it.each(found)('%s: %s', (_name, _hard, pen, { data, count }) => {
+    const spine = spineFrom(Array.from({ length: count }, (_, i) => [data[3 * i], data[3 * i + 1], data[3 * i + 2]]));
+    spine.footprint = { ...footprintOf(pen)!, grain: 0 };
+    const own = new Float64Array(3 * count);
+    for (let i = 0; i < count; i++) own.set([0.6 + (0.4 * i) / count, 1, 0], 3 * i);
+    spine.own = own;
+    const ours = ourCoverage(spine, RECT);
+    const exact = exactFading(spine, RECT);
+    const off = exact.map((e, i) => Math.abs(e - ours[i]));
+    const inked = exact.filter((e) => e > 0).length;
+    expect(off.reduce((sum, d) => sum + d, 0) / inked).toBeLessThanOrEqual(0.035);
+    expect(Math.max(...off)).toBeLessThanOrEqual(0.14);
   });
 });
 
