@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { areaOf, isConvex, type Quad } from '../core/geometry/homography';
+import { LEAST_LIFT_SPAN } from '../core/picture/lift';
+import { FEWEST_VALUES, MOST_VALUES } from '../core/picture/otsu';
 import type { RecipeStep } from '../core/picture/recipe';
 import { LEAST_APART } from '../core/picture/tone-curve';
 import { BLENDS } from '../core/raster/compose';
@@ -88,6 +90,13 @@ const curvePoints = z
   .max(16)
   .refine((points) => points.every(([x], i) => i === 0 || x - points[i - 1][0] >= LEAST_APART / 2), 'Points rise.');
 const MOST_BLUR_PX = 60;
+/** Deviations and diameters, px of the original. */
+const fine = z.number().min(0).max(200);
+const thresholds = z
+  .array(unit)
+  .min(FEWEST_VALUES - 1)
+  .max(MOST_VALUES - 1)
+  .refine((rising) => rising.every((t, i) => i === 0 || t > rising[i - 1]), 'Thresholds rise.');
 const cropPx = z.number().int().min(1).max(30000);
 const recipeStep = z.discriminatedUnion('kind', [
   z.strictObject({ id, on: z.boolean(), kind: z.literal('crop'), corners, width: cropPx, height: cropPx }),
@@ -97,6 +106,12 @@ const recipeStep = z.discriminatedUnion('kind', [
   z.strictObject({ id, on: z.boolean(), kind: z.literal('invert') }),
   z.strictObject({ id, on: z.boolean(), kind: z.literal('tint'), colour, amount: unit }),
   z.strictObject({ id, on: z.boolean(), kind: z.literal('blur'), px: z.number().min(0).max(MOST_BLUR_PX) }),
+  z.strictObject({ id, on: z.boolean(), kind: z.literal('steps'), thresholds, amount: unit }),
+  z.strictObject({ id, on: z.boolean(), kind: z.literal('edges'), px: fine, sensitivity: unit, amount: unit }),
+  z.strictObject({ id, on: z.boolean(), kind: z.literal('even'), reach: unit }),
+  z
+    .strictObject({ id, on: z.boolean(), kind: z.literal('lift'), paper: unit, line: unit, keep: unit, specks: fine })
+    .refine(({ paper, line }) => paper - line >= LEAST_LIFT_SPAN, 'Paper is lighter than a line.'),
 ]) satisfies z.ZodType<RecipeStep>;
 const MOST_RECIPE_STEPS = 40;
 const recipe = z.array(recipeStep).max(MOST_RECIPE_STEPS);

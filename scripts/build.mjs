@@ -4,6 +4,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { build } from 'esbuild';
+import { foldShared } from './chunks.mjs';
 import { compressFiles } from './compress.mjs';
 import { makeFonts } from './fonts.mjs';
 import { root, bin } from './paths.mjs';
@@ -24,6 +25,7 @@ const SOURCES = [
   'package-lock.json',
   'metro.config.js',
   'scripts/build.mjs',
+  'scripts/chunks.mjs',
   'scripts/compress.mjs',
   'scripts/fonts.mjs',
   'scripts/page.css',
@@ -71,6 +73,7 @@ export async function buildPage() {
   });
   for (const address of Object.values(workers))
     if (!isNamed(address)) throw new Error(`the built page does not know its worker ${address}`);
+  foldShared(join(root, 'dist'));
   await compressFiles(join(root, 'dist'));
 }
 

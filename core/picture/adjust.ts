@@ -1,15 +1,22 @@
 import { parseColour } from '../raster/pixels';
+import { liftRows, liftTable } from './lift';
 import { LUMA } from './luma';
 import type { RecipeStep } from './recipe';
+import type { StepOf } from './recipe-steps';
 import { fromLight, toLight } from './srgb';
 import { monotoneCurve } from './tone-curve';
 import type { Picture } from './warp';
 
 /** What is done to each pixel by itself. */
-type PixelWork = { kind: 'table'; table: Uint8Array } | { kind: 'grey' } | { kind: 'tint'; table: Uint8Array };
+type PixelWork =
+  | { kind: 'table'; table: Uint8Array }
+  | { kind: 'grey' }
+  | { kind: 'tint'; table: Uint8Array }
+  | { kind: 'lift'; table: Uint8Array }
+  | { kind: 'steps'; table: Float32Array; rest: number };
 
 /** Steps that look at one pixel at a time. */
-export type PixelStep = Exclude<RecipeStep, { kind: 'crop' | 'blur' }>;
+export type PixelStep = Exclude<RecipeStep, { kind: 'crop' | 'blur' | 'even' | 'edges' }>;
 
 const table = (of: (v: number) => number): Uint8Array =>
   Uint8Array.from({ length: 256 }, (_, v) => Math.min(255, Math.max(0, Math.round(255 * of(v / 255)))));
@@ -35,7 +42,17 @@ function workOf(step: PixelStep): PixelWork {
     const factor = 2 ** step.stops;
     return { kind: 'table', table: table((v) => fromLight(Math.min(1, toLight(v) * factor))) };
   }
+  if (step.kind === 'lift') return { kind: 'lift', table: liftTable(step) };
+  if (step.kind === 'steps') return { kind: 'steps', table: stepsTable(step), rest: 1 - step.amount };
   return { kind: 'tint', table: tintTable(step.colour, step.amount) };
+}
+
+/** The flat grey of each luma, by the amount. */
+function stepsTable({ thresholds, amount }: StepOf<'steps'>): Float32Array {
+  return Float32Array.from({ length: 256 }, (_, v) => {
+    const above = thresholds.filter((t) => v / 255 > t).length;
+    return (amount * 255 * above) / thresholds.length;
+  });
 }
 
 /** What a luma becomes of each channel, three values a luma: black becomes the colour, white stays, by an amount. */
@@ -49,7 +66,12 @@ function tintTable(colour: string, amount: number): Uint8Array {
 }
 
 /** Works on rows `from` to `to` of a picture, in place; alpha stays. */
-export function adjustRows({ width, data }: Picture, works: readonly PixelWork[], from: number, to: number): void {
+export function adjustRows(
+  { width, height, data }: Picture,
+  works: readonly PixelWork[],
+  from: number,
+  to: number,
+): void {
   const [first, end] = [4 * width * from, 4 * width * to];
   const [r, g, b] = LUMA.map((weight) => Math.round(weight * 65536));
   for (const work of works)
@@ -63,6 +85,16 @@ export function adjustRows({ width, data }: Picture, works: readonly PixelWork[]
     } else if (work.kind === 'grey') {
       for (let at = first; at < end; at += 4)
         data[at] = data[at + 1] = data[at + 2] = (r * data[at] + g * data[at + 1] + b * data[at + 2] + 32768) >> 16;
+    } else if (work.kind === 'lift') liftRows({ width, height, data }, work.table, from, to);
+    else if (work.kind === 'steps') {
+      const { table: values, rest } = work;
+      for (let at = first; at < end; at += 4) {
+        const grey = values[(r * data[at] + g * data[at + 1] + b * data[at + 2] + 32768) >> 16];
+        // Such an array rounds by itself.
+        data[at] = rest * data[at] + grey;
+        data[at + 1] = rest * data[at + 1] + grey;
+        data[at + 2] = rest * data[at + 2] + grey;
+      }
     } else {
       const { table: values } = work;
       for (let at = first; at < end; at += 4) {

@@ -1,3 +1,4 @@
+import type { GreyPicture } from './luma';
 import { makePicture, type Picture } from './warp';
 
 /** Weights of a Gaussian bell out to three deviations, from the middle on; they add up to 1 over both sides. */
@@ -38,7 +39,6 @@ const STRIP = 64;
 export function* blurred(picture: Picture, sigma: number): Generator<number, Picture> {
   if (sigma < LEAST_SIGMA) return picture;
   const { width, height } = picture;
-  const weights = bell(sigma);
   const { isOpaque, isGrey } = kindOf(picture);
   const target = makePicture(width, height);
   const plane = new Float32Array(width * height);
@@ -48,33 +48,8 @@ export function* blurred(picture: Picture, sigma: number): Generator<number, Pic
   const channels = isOpaque ? (isGrey ? [0] : [0, 1, 2]) : [3, 0, 1, 2];
   for (const [n, channel] of channels.entries()) {
     take(picture, channel, isOpaque, plane);
-    const part = (u: number) => (n + u) / channels.length;
-    if (sigma >= LEAST_BOX_SIGMA) {
-      const box = boxOf(sigma);
-      for (let row = 0; row < height; row += STRIP) {
-        boxesAcross(plane, width, box, row, Math.min(height, row + STRIP));
-        yield part((0.5 * row) / height);
-      }
-      // Above and below the edge is repeated, as far as all boxes reach.
-      const far = BOXES * (box.reach + 1);
-      let [from, to]: Float32Array[] = [tall(plane, width, height, far), new Float32Array(width * (height + 2 * far))];
-      for (let pass = 0; pass < BOXES; pass++) {
-        boxDown(from, to, width, height + 2 * far, box);
-        [from, to] = [to, from];
-        yield part(0.5 + (pass + 1) / BOXES / 2);
-      }
-      plane.set(from.subarray(far * width, (far + height) * width));
-    } else {
-      const across = new Float32Array(width * height);
-      for (let row = 0; row < height; row += STRIP) {
-        blurAcross(plane, across, width, weights, row, Math.min(height, row + STRIP));
-        yield part((0.5 * row) / height);
-      }
-      for (let row = 0; row < height; row += STRIP) {
-        blurDown(across, plane, width, height, weights, row, Math.min(height, row + STRIP));
-        yield part(0.5 + (0.5 * row) / height);
-      }
-    }
+    const work = blurPlane(plane, width, height, sigma);
+    for (let step = work.next(); !step.done; step = work.next()) yield (n + step.value) / channels.length;
     if (channel === 3) alpha = plane.slice();
     put(plane, target, channel, alpha);
   }
@@ -82,6 +57,43 @@ export function* blurred(picture: Picture, sigma: number): Generator<number, Pic
   if (isOpaque && isGrey)
     for (let at = 0; at < target.data.length; at += 4) target.data[at + 1] = target.data[at + 2] = target.data[at];
   return target;
+}
+
+/** The same of one plane, in place. @returns yields the part that is done. */
+function* blurPlane(plane: Float32Array, width: number, height: number, sigma: number): Generator<number, void> {
+  if (sigma >= LEAST_BOX_SIGMA) {
+    const box = boxOf(sigma);
+    for (let row = 0; row < height; row += STRIP) {
+      boxesAcross(plane, width, box, row, Math.min(height, row + STRIP));
+      yield (0.5 * row) / height;
+    }
+    // Above and below the edge is repeated, as far as all boxes reach.
+    const far = BOXES * (box.reach + 1);
+    let [from, to]: Float32Array[] = [tall(plane, width, height, far), new Float32Array(width * (height + 2 * far))];
+    for (let pass = 0; pass < BOXES; pass++) {
+      boxDown(from, to, width, height + 2 * far, box);
+      [from, to] = [to, from];
+      yield 0.5 + (pass + 1) / BOXES / 2;
+    }
+    plane.set(from.subarray(far * width, (far + height) * width));
+  } else {
+    const weights = bell(sigma);
+    const across = new Float32Array(width * height);
+    for (let row = 0; row < height; row += STRIP) {
+      blurAcross(plane, across, width, weights, row, Math.min(height, row + STRIP));
+      yield (0.5 * row) / height;
+    }
+    for (let row = 0; row < height; row += STRIP) {
+      blurDown(across, plane, width, height, weights, row, Math.min(height, row + STRIP));
+      yield 0.5 + (0.5 * row) / height;
+    }
+  }
+}
+
+/** The same of a grey picture, in place: its data are the result's. @returns yields the part that is done. */
+export function* blurredGrey(grey: GreyPicture, sigma: number): Generator<number, GreyPicture> {
+  if (sigma >= LEAST_SIGMA) yield* blurPlane(grey.data, grey.width, grey.height, sigma);
+  return grey;
 }
 
 function kindOf({ data }: Picture): { isOpaque: boolean; isGrey: boolean } {

@@ -2,6 +2,9 @@ import { areaScale, composeMaps, type Homography } from '../geometry/homography'
 import type { Size } from '../geometry/view';
 import { adjustRows, pixelWork, type PixelStep } from './adjust';
 import { blurred } from './blur';
+import { edgeMap } from './edges';
+import { evenRows, lightOf } from './even-light';
+import { dropSpecks } from './lift';
 import { activeSteps, resultSize, sourceMap, type Recipe, type RecipeStep } from './recipe';
 import { makePicture, warpRows, type Picture } from './warp';
 
@@ -69,8 +72,8 @@ export function* develop(
   let made = target;
   for (const stage of stages) {
     done++;
-    if (stage.kind === 'blur') {
-      const work = blurred(made, stage.px * (width / full.width));
+    if (stage.kind === 'whole') {
+      const work = wholeWork(made, stage.step, width / full.width);
       let step = work.next();
       for (; !step.done; step = work.next()) yield part(step.value);
       made = step.value;
@@ -80,21 +83,39 @@ export function* develop(
         adjustRows(made, works, row, Math.min(height, row + STRIP));
         yield part(row / height);
       }
+      const specks = stage.steps.findLast((s) => s.kind === 'lift')?.specks ?? 0;
+      if (specks > 0) dropSpecks(made, specks * (width / full.width));
     }
   }
   return made;
 }
 
-type Stage = { kind: 'blur'; px: number } | { kind: 'pixels'; steps: PixelStep[] };
+type WholeStep = Exclude<RecipeStep, PixelStep | { kind: 'crop' }>;
+type Stage = { kind: 'whole'; step: WholeStep } | { kind: 'pixels'; steps: PixelStep[] };
 
-/** Steps in passes over the picture: what looks at one pixel at a time goes together. Crops are one map, before all. */
+/** What looks at more than a pixel. @param perPx px of the picture to a px of the original's size. */
+function* wholeWork(picture: Picture, step: WholeStep, perPx: number): Generator<number, Picture> {
+  if (step.kind === 'blur') return yield* blurred(picture, step.px * perPx);
+  if (step.kind === 'edges') return yield* edgeMap(picture, step.px * perPx, step.sensitivity, step.amount);
+  const light = lightOf(picture, step.reach);
+  for (let row = 0; row < picture.height; row += STRIP) {
+    evenRows(picture, light, row, Math.min(picture.height, row + STRIP));
+    yield row / picture.height;
+  }
+  return picture;
+}
+
+/**
+ * Steps in passes over the picture: what looks at one pixel at a time goes together, up to a lift, whose specks are
+ * dropped before anything else. Crops are one map, before all.
+ */
 function stagesOf(steps: readonly RecipeStep[]): Stage[] {
   const stages: Stage[] = [];
   for (const step of steps) {
     const last = stages[stages.length - 1];
     if (step.kind === 'crop') continue;
-    if (step.kind === 'blur') stages.push({ kind: 'blur', px: step.px });
-    else if (last?.kind === 'pixels') last.steps.push(step);
+    if (step.kind === 'blur' || step.kind === 'edges' || step.kind === 'even') stages.push({ kind: 'whole', step });
+    else if (last?.kind === 'pixels' && last.steps[last.steps.length - 1].kind !== 'lift') last.steps.push(step);
     else stages.push({ kind: 'pixels', steps: [step] });
   }
   return stages;

@@ -1,7 +1,10 @@
 import type { Recipe, RecipeKind, RecipeStep } from './recipe';
 
 /** The order in which steps are put in; the artist may change it. */
-const ORDER: readonly RecipeKind[] = ['crop', 'exposure', 'grey', 'curve', 'invert', 'tint', 'blur'];
+const ORDER: readonly RecipeKind[] = [
+  ...(['crop', 'invert', 'even', 'exposure', 'grey', 'curve'] as const),
+  ...(['blur', 'steps', 'edges', 'lift', 'tint'] as const),
+];
 
 /** Kinds of which a picture has one at most. */
 export type ToneKind = Exclude<RecipeKind, 'crop'>;

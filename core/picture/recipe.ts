@@ -54,8 +54,58 @@ export interface BlurStep extends StepBase {
   px: number;
 }
 
+/** Flat greys: what lies between two thresholds becomes one value, from black to white by even steps. */
+export interface ToneStepsStep extends StepBase {
+  kind: 'steps';
+  /** One fewer than values, rising, of luma from 0 to 1. */
+  thresholds: readonly number[];
+  /** 1: instead of the picture; less: over it. */
+  amount: number;
+}
+
+/** A faint map of the edges. */
+export interface EdgesStep extends StepBase {
+  kind: 'edges';
+  /** What is finer is smoothed over: a deviation, px of the original's size. */
+  px: number;
+  /** 0 to 1: more finds fainter edges. */
+  sensitivity: number;
+  /** 1: instead of the picture; less: over it. */
+  amount: number;
+}
+
+/** The light on a page made even: its paper becomes white. */
+export interface EvenStep extends StepBase {
+  kind: 'even';
+  /** Dark patches that are narrower are drawn, not shadow: a part of the longer side. */
+  reach: number;
+}
+
+/** Paper becomes clear, and what is dark becomes black lines. */
+export interface LiftStep extends StepBase {
+  kind: 'lift';
+  /** Luma of the paper and of a line, 0 to 1. */
+  paper: number;
+  line: number;
+  /** 0 to 1: how much of what lies between survives. */
+  keep: number;
+  /** Specks of a smaller diameter are dropped, px of the original's size. */
+  specks: number;
+}
+
 /** One thing that was done to a picture. */
-export type RecipeStep = CropStep | GreyStep | ExposureStep | CurveStep | InvertStep | TintStep | BlurStep;
+export type RecipeStep =
+  | CropStep
+  | GreyStep
+  | ExposureStep
+  | CurveStep
+  | InvertStep
+  | TintStep
+  | BlurStep
+  | ToneStepsStep
+  | EdgesStep
+  | EvenStep
+  | LiftStep;
 export type RecipeKind = RecipeStep['kind'];
 
 /** What was done to a picture, first to last; the original is never changed. */

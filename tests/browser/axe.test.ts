@@ -25,6 +25,24 @@ async function serious(page: Page): Promise<string[]> {
     .map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html.slice(0, 160)} ${n.failureSummary}`).join('; ')}`);
 }
 
+/** The tools of Place, with all that they unfold, and the list of pictures. */
+async function placeTools(page: Page): Promise<Record<string, string[]>> {
+  const found: Record<string, string[]> = {};
+  for (const fold of ['Numbers', 'Guides']) await page.getByRole('button', { name: fold }).click();
+  found.lay = await serious(page);
+  await page.getByRole('radio', { name: 'Crop' }).click();
+  await page.getByRole('slider', { name: 'Straighten, degrees' }).waitFor();
+  found.crop = await serious(page);
+  await page.getByRole('radio', { name: 'A page, by its corners' }).click();
+  found.page = await serious(page);
+  await page.getByRole('radio', { name: 'Tone' }).click();
+  await page.getByRole('button', { name: 'More', exact: true }).click();
+  found.tone = await serious(page);
+  await page.getByRole('button', { name: /^Picture: / }).click();
+  found.pictures = await serious(page);
+  return found;
+}
+
 describe.each([
   ['a phone', PHONE, 'light'],
   ['a phone', PHONE, 'dark'],
@@ -44,6 +62,7 @@ describe.each([
       await page.goto(`${app.server.url}/sheet/heron-at-the-jetty/${stop}`);
       await painted(page);
       found[stop] = await serious(page);
+      if (stop === 'place') Object.assign(found, await placeTools(page));
       const stack = page.getByRole('button', { name: /Jetty and reeds Ink/ });
       if (await stack.count()) {
         await stack.click();

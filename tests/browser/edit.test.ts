@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { curve, DESK, openPage, penStroke, PHONE, testApp, touch, type Point } from './harness';
-import { hideRing, inkOf, newSheet, sheetId, stepsReach } from './sheet-driver';
+import { hideRing, inkOf, newSheet, sheetId, stepsReach, unfold } from './sheet-driver';
 
 jest.setTimeout(180000);
 const app = testApp();
@@ -188,6 +188,84 @@ describe.each([
     await page.getByText('Nothing picked').or(page.getByText('Touch a line')).first().waitFor();
     for (let i = 0; i < 40 && !(await seen()).equals(before); i++) await page.waitForTimeout(100);
     expect((await seen()).equals(before)).toBe(true);
+    expect(errors).toEqual([]);
+    await context.close();
+  });
+
+  it('does with what is picked all that there is: handles, every button, another layer, another sheet', async () => {
+    const { page, cdp, errors, context } = await openPage(app.browser, viewport);
+    await newSheet(page, app.server.url, `Another ${x}`, '800', '900');
+    await newSheet(page, app.server.url, 'Acts', '800', '900');
+    await fiveLines(page, cdp, x, width);
+    let count = 5;
+    /** Presses a button, and waits for its step. */
+    const act = async (name: string | RegExp, exact = true) => {
+      await page.getByRole('button', { name, exact }).first().click();
+      await stepsReach(page, ++count);
+    };
+    const loop = [[x - 30, 180], [x + width + 30, 180], [x + width + 30, 320], [x - 30, 320], [x - 30, 182]] as const; // prettier-ignore
+    await penStroke(cdp, along(loop));
+    await page.getByText('3 lines').first().waitFor({ timeout: 20000 });
+    const picked = (await standing(page)).slice(1, 4).map((s) => s.id);
+    const lines = async () => (await standing(page)).filter((s) => picked.includes(s.id));
+    const drag = async (handle: string, dx: number, dy: number) => {
+      await page.getByTestId(handle).first().waitFor();
+      const box = (await page.getByTestId(handle).last().boundingBox())!;
+      await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+      await page.mouse.down();
+      for (let i = 1; i <= 5; i++)
+        await page.mouse.move(box.x + box.width / 2 + (dx * i) / 5, box.y + box.height / 2 + (dy * i) / 5);
+      await page.mouse.up();
+      await stepsReach(page, ++count);
+    };
+    const area = async () => Math.abs((await lines())[0].matrix[0] * (await lines())[0].matrix[3] - (await lines())[0].matrix[1] * (await lines())[0].matrix[2]); // prettier-ignore
+    await drag('handle-scale', -12, -12);
+    expect(Math.abs((await area()) - 1)).toBeGreaterThan(0.02);
+    await drag('handle-turn', 14, 6);
+    expect(Math.abs((await lines())[0].matrix[1])).toBeGreaterThan(0.01);
+    await act('Turn by 15 degrees');
+    const upright = (await lines())[0].matrix;
+    await act('Mirror left to right');
+    const { matrix } = (await lines())[0];
+    const det = (m: readonly number[]) => m[0] * m[3] - m[1] * m[2];
+    expect(Math.sign(det(matrix))).toBe(-Math.sign(det(upright)));
+    const size = (await lines())[0].pen.sizePx;
+    await act('Finer');
+    expect((await lines())[0].pen.sizePx).toBeLessThan(size);
+    await act('Group: picked together from now on');
+    expect(new Set((await lines()).map((s) => s.group)).size).toBe(1);
+    await act('Ungroup');
+    expect((await lines()).every((s) => !s.group)).toBe(true);
+    const placeOf = async (id: string) => {
+      const all = (await standing(page)).sort((a, b) => (a.order < b.order ? -1 : 1));
+      return all.findIndex((s) => s.id === id);
+    };
+    await act('In front of the layer’s others');
+    expect(await placeOf(picked[2])).toBe(4);
+    await act('Behind the layer’s others');
+    expect(await placeOf(picked[0])).toBe(0);
+    await act('Up: over the next line');
+    expect(await placeOf(picked[0])).toBe(1);
+    await act('Down: under the next line');
+    expect(await placeOf(picked[0])).toBe(0);
+    await act('Duplicate');
+    expect(await standing(page)).toHaveLength(8);
+    await act('Delete');
+    expect(await standing(page)).toHaveLength(5);
+    // What was copied can be put down on another sheet.
+    await page.keyboard.press('Control+a');
+    await page.getByText('5 lines').first().waitFor();
+    await page.getByRole('button', { name: 'Copy', exact: true }).click();
+    await act('Cut');
+    expect(await standing(page)).toHaveLength(0);
+    await unfold(page);
+    await page.getByRole('button', { name: 'Back to the drawer' }).click();
+    await page.getByText(`Another ${x}`).click();
+    await page.getByTestId('paper').waitFor();
+    await page.getByRole('button', { name: /^Edit lines/ }).click();
+    await page.getByRole('button', { name: 'Paste', exact: true }).click();
+    await stepsReach(page, 1);
+    expect(await standing(page)).toHaveLength(5);
     expect(errors).toEqual([]);
     await context.close();
   });

@@ -95,7 +95,7 @@ describe.each([
   });
 
   it('shows the picture as it came while that is held', async () => {
-    const before = page.getByRole('button', { name: 'Hold to see the picture as it came' });
+    const before = page.getByRole('button', { name: 'Before: hold to see the picture as it came' });
     await before.scrollIntoViewIfNeeded();
     const box = (await before.boundingBox())!;
     await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);

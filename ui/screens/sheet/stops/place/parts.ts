@@ -1,0 +1,11 @@
+import type { ReferenceLayer } from '../../../../../core/sheet/entities';
+import { lazyPart } from '../../../../components/lazy-part';
+
+interface Props {
+  picture: ReferenceLayer;
+}
+
+const toolsFile = () => import('./tools');
+
+export const cropPart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.CropRows })), 'Opening');
+export const tonePart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.ToneRows })), 'Opening');
