@@ -5,7 +5,7 @@ import { FEWEST_VALUES, MOST_VALUES } from '../core/picture/otsu';
 import type { RecipeStep } from '../core/picture/recipe';
 import { LEAST_APART } from '../core/picture/tone-curve';
 import { BLENDS } from '../core/raster/compose';
-import { INKABLE_KINDS, type Erasure, type Layer, type SheetSettings, type Stroke } from '../core/sheet/entities';
+import { INKABLE_KINDS, MOST_SWATCHES, type Erasure, type Layer, type SheetSettings, type Stroke } from '../core/sheet/entities';
 import { LEAST_SQUARES, MOST_SQUARES } from '../core/sheet/guides';
 import { isOrder } from '../core/sheet/orders';
 import { isPrintable, MAX_NAME } from '../core/sheet/words';
@@ -111,7 +111,7 @@ const recipeStep = z.discriminatedUnion('kind', [
   z.strictObject({ id, on: z.boolean(), kind: z.literal('even'), reach: unit }),
   z
     .strictObject({ id, on: z.boolean(), kind: z.literal('lift'), paper: unit, line: unit, keep: unit, specks: fine })
-    .refine(({ paper, line }) => paper - line >= LEAST_LIFT_SPAN, 'Paper is lighter than a line.'),
+    .refine(({ paper, line }) => paper - line >= LEAST_LIFT_SPAN / 2, 'Paper is lighter than a line.'),
 ]) satisfies z.ZodType<RecipeStep>;
 const MOST_RECIPE_STEPS = 40;
 const recipe = z.array(recipeStep).max(MOST_RECIPE_STEPS);
@@ -184,6 +184,11 @@ export const settings = z.strictObject({
   target: id.nullable(),
   nibs: z.tuple([nib, nib, nib, nib]),
   guides: guides.nullable().optional(),
+  swatches: z
+    .array(z.strictObject({ id, colour, name: name.optional() }))
+    .max(MOST_SWATCHES)
+    .nullable()
+    .optional(),
 }) satisfies z.ZodType<SheetSettings>;
 
 /** The schema of each changeable field, by table: a step's values are checked against these. */

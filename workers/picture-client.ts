@@ -51,6 +51,15 @@ export class PictureClient {
     );
   }
 
+  /** The colours that it is made of, `#rrggbb`, dark first. */
+  palette(made: Made, count: number): PictureTask<string[]> {
+    return this.ask(
+      'palette',
+      (n) => ({ type: 'palette', n, made, count }),
+      ({ colours }) => colours,
+    );
+  }
+
   /** How sharp each of them is, comparable among shots of one thing. */
   sharpness(pictures: readonly Made[], progress?: (part: number) => void): PictureTask<number[]> {
     return this.ask(

@@ -19,6 +19,8 @@ export type ToPictureWorker =
   | { type: 'sharpness'; n: number; pictures: readonly Made[] }
   /** The luma of a small picture of it. */
   | { type: 'tones'; n: number; made: Made }
+  /** The colours of it, so many. */
+  | { type: 'palette'; n: number; made: Made; count: number }
   | { type: 'stop'; n: number };
 
 export type FromPictureWorker =
@@ -27,6 +29,7 @@ export type FromPictureWorker =
   | { n: number; kind: 'page'; corners: Quad | undefined }
   | { n: number; kind: 'sharpness'; sharpness: number[] }
   | { n: number; kind: 'tones'; tones: Tones }
+  | { n: number; kind: 'palette'; colours: string[] }
   | { n: number; kind: 'progress'; part: number }
   | { n: number; kind: 'stopped' }
   | { n: number; kind: 'failed'; reason: string };

@@ -1,5 +1,6 @@
 import { develop, sourceScale } from '../core/picture/develop';
 import { findPage } from '../core/picture/page-corners';
+import { paletteOf } from '../core/picture/palette';
 import { resultSize } from '../core/picture/recipe';
 import { sharpnessOf } from '../core/picture/sharpness';
 import { tonesOf } from '../core/picture/tones';
@@ -12,7 +13,9 @@ const LOOK_MS = 25;
 /** Pages are looked for, and sharpness is measured, at this size of the longer side. */
 const PAGE_SIDE_PX = 1000;
 const SHARP_SIDE_PX = 2000;
-const TONES_SIDE_PX = 400;
+/** A pencil line is to have its own tone. */
+const TONES_SIDE_PX = 1000;
+const PALETTE_SIDE_PX = 400;
 
 const sources = new PictureSources();
 const stopped = new Set<number>();
@@ -41,6 +44,9 @@ async function answer(question: Exclude<ToPictureWorker, { type: 'stop' }>): Pro
     } else if (question.type === 'tones') {
       const tones = tonesOf(await atMost(n, question.made, TONES_SIDE_PX));
       post({ n, kind: 'tones', tones }, [tones.data.buffer]);
+    } else if (question.type === 'palette') {
+      const small = await atMost(n, question.made, PALETTE_SIDE_PX);
+      post({ n, kind: 'palette', colours: paletteOf(small, question.count) });
     } else if (question.type === 'page') {
       const small = await atMost(n, question.made, PAGE_SIDE_PX);
       post({ n, kind: 'page', corners: findPage(small) });

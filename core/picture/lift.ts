@@ -1,6 +1,7 @@
 import { componentsOf } from './components';
 import { LUMA } from './luma';
 import type { LiftStep } from './recipe';
+import { histogramOf, type Tones } from './tones';
 import type { Picture } from './warp';
 
 /** So much of the way from paper to line it takes from clear to full. */
@@ -11,6 +12,7 @@ const FAINT = 24;
 /** Paper is at least so much lighter than a line, 0 to 1. */
 export const LEAST_LIFT_SPAN = 0.02;
 
+export type LiftValues = Omit<LiftStep, 'id' | 'kind' | 'on'>;
 export type Lift = Pick<LiftStep, 'paper' | 'line' | 'keep'>;
 
 /** How opaque each of 256 values of luma becomes, 0 to 255: the paper clear, a line full. */
@@ -80,6 +82,23 @@ export function liftFor(counts: ArrayLike<number>): { paper: number; line: numbe
   // Paper is not all one value.
   const least = paper - PAPER_MARGIN;
   return { paper: least / 255, line: Math.min(line, least - LEAST_SPAN) / 255 };
+}
+
+/** A lift as a page of such tones asks for it, with nothing dropped. */
+export const liftStepFor = (tones: Tones): LiftValues => ({ ...liftFor(histogramOf(tones)), keep: 0.5, specks: 0 });
+
+/** A lift whose paper, or whose lines, have a tone that was touched; the other gives way where it must. */
+export function touchedLift(
+  { paper, line, keep, specks }: LiftValues,
+  what: 'paper' | 'line',
+  tone: number,
+): LiftValues {
+  if (what === 'paper') {
+    const now = Math.max(LEAST_LIFT_SPAN, tone - PAPER_MARGIN / 255);
+    return { paper: now, line: Math.max(0, Math.min(line, now - LEAST_LIFT_SPAN)), keep, specks };
+  }
+  const now = Math.min(tone, 1 - LEAST_LIFT_SPAN);
+  return { paper: Math.min(1, Math.max(paper, now + LEAST_LIFT_SPAN)), line: now, keep, specks };
 }
 
 /** So many of a page's pixels, a part, are its darkest lines. */

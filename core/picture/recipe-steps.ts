@@ -35,7 +35,10 @@ export function stepsBefore(recipe: Recipe, kind: ToneKind): Recipe {
   return recipe.slice(0, recipe.findLastIndex((s) => ORDER.indexOf(s.kind) <= rank) + 1);
 }
 
-/** Tone steps that are set together, by what they are good for. */
+/** Steps that are set together: kinds with their values, first to last. */
+export type ToneSet = readonly (readonly [kind: ToneKind, values: object])[];
+
+/** Such, by what they are good for. */
 export const TONE_PRESETS = {
   'separate-shadows': [
     ['grey', {}],
@@ -49,15 +52,22 @@ export const TONE_PRESETS = {
     ['exposure', { stops: 1.3 }],
     ['curve', { points: [[0, 0], [0.3, 0.38], [0.85, 1]] }],
   ],
-} as const satisfies Record<string, readonly (readonly [ToneKind, object])[]>; // prettier-ignore
+} as const satisfies Record<string, ToneSet>; // prettier-ignore
 export type TonePreset = keyof typeof TONE_PRESETS;
 
-/** The recipe with its tone as a preset has it; crops stay. @param newId gives ids. */
-export function withPreset(recipe: Recipe, preset: TonePreset | undefined, newId: () => string): Recipe {
+/** The recipe with its tones as a set has them; crops stay. @param newId gives ids. */
+export function withToneSet(recipe: Recipe, set: ToneSet, newId: () => string): Recipe {
   const crops = recipe.filter((step) => step.kind === 'crop');
-  const steps: readonly (readonly [ToneKind, object])[] = preset ? TONE_PRESETS[preset] : [];
-  return steps.reduce<Recipe>(
-    (made, [kind, values]) => withStep(made, kind, values as ValuesOf<ToneKind>, newId()),
+  return set.reduce<Recipe>(
+    (made, [kind, values]) => [...made, { ...values, kind, on: true, id: newId() } as unknown as RecipeStep],
     crops,
   );
 }
+
+/** What a recipe does to tones, to be kept and set again: what is switched off is left out. */
+export const toneSetOf = (recipe: Recipe): ToneSet =>
+  recipe.flatMap(({ id: _id, on, kind, ...values }) => (on && kind !== 'crop' ? [[kind, values] as const] : []));
+
+/** The recipe of the picture as it came, cropped. */
+export const asCropped = (recipe: Recipe | null | undefined): Recipe =>
+  (recipe ?? []).filter(({ kind }) => kind === 'crop');

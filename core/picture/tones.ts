@@ -20,20 +20,28 @@ export function histogramOf({ data }: Pick<Tones, 'data'>): Uint32Array {
   return counts;
 }
 
-/** What a finger takes for one place: the part of the longer side that a tone is averaged over. */
+/** What a finger takes for one place: the part of the longer side around it that is looked at. */
 const REACH = 0.012;
 
 /** The tone at a place (parts of width and height), 0 to 1: the mean around it; undefined beyond the picture. */
-export function toneAt({ width, height, data }: Tones, u: number, v: number): number | undefined {
+export function toneAt(tones: Tones, u: number, v: number): number | undefined {
+  const around = tonesAround(tones, u, v);
+  return around && around.reduce((sum, tone) => sum + tone, 0) / around.length / 255;
+}
+
+/** The same of the darkest tone around a place: of a line that is thinner than a finger. */
+export function darkestAt(tones: Tones, u: number, v: number): number | undefined {
+  const around = tonesAround(tones, u, v);
+  return around && Math.min(...around) / 255;
+}
+
+function tonesAround({ width, height, data }: Tones, u: number, v: number): number[] | undefined {
   if (!(u >= 0 && v >= 0 && u < 1 && v < 1)) return undefined;
   const reach = Math.max(1, Math.round(REACH * Math.max(width, height)));
   const [cx, cy] = [Math.floor(u * width), Math.floor(v * height)];
-  let [sum, n] = [0, 0];
+  const found: number[] = [];
   for (let y = Math.max(0, cy - reach); y <= Math.min(height - 1, cy + reach); y++)
-    for (let x = Math.max(0, cx - reach); x <= Math.min(width - 1, cx + reach); x++) {
-      if ((x - cx) ** 2 + (y - cy) ** 2 > reach * reach) continue;
-      sum += data[y * width + x];
-      n++;
-    }
-  return sum / n / 255;
+    for (let x = Math.max(0, cx - reach); x <= Math.min(width - 1, cx + reach); x++)
+      if ((x - cx) ** 2 + (y - cy) ** 2 <= reach * reach) found.push(data[y * width + x]);
+  return found;
 }

@@ -146,6 +146,15 @@ export interface Guides {
   points: [x: number, y: number][];
 }
 
+/** A colour that is kept with a sheet. */
+export interface Swatch {
+  id: string;
+  colour: string;
+  /** Absent: it is called by its colour. */
+  name?: string;
+}
+export const MOST_SWATCHES = 120;
+
 /** What a sheet keeps beside its layers. `target` is where ink lands. */
 export interface SheetSettings {
   id: 'sheet';
@@ -157,6 +166,8 @@ export interface SheetSettings {
   nibs: [number, number, number, number];
   /** Absent or null: none. */
   guides?: Guides | null;
+  /** Absent or null: none. */
+  swatches?: Swatch[] | null;
 }
 
 export interface Tables {

@@ -113,7 +113,10 @@ export function planWrites(changes: readonly Change[], read: Read): Write[] {
 }
 
 /** What an entity may lack: that is the same as null. */
-const OPTIONAL_FIELDS = new Set(['sheet/guides', 'strokes/group', 'layers/parent', 'layers/blend', 'layers/folded']);
+const OPTIONAL_FIELDS = new Set([
+  ...['sheet/guides', 'sheet/swatches', 'strokes/group'],
+  ...['layers/parent', 'layers/blend', 'layers/folded'],
+]);
 /** The same, of references alone. */
 const REFERENCE_FIELDS = new Set(['veil', 'beside', 'recipe']);
 

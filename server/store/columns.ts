@@ -19,6 +19,7 @@ const COLUMNS: Record<TableName, readonly Column[]> = {
     col('target'),
     col('nibs', 'json'),
     col('guides', 'json'),
+    col('swatches', 'json'),
   ],
   layers: [
     col('id'),

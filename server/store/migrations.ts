@@ -112,6 +112,10 @@ export const MIGRATIONS: readonly (string | ((db: Database.Database) => void))[]
   ALTER TABLE layers ADD COLUMN beside TEXT;
   ALTER TABLE layers ADD COLUMN recipe TEXT;
   `,
+  // Colours that are kept with a sheet.
+  `
+  ALTER TABLE sheets ADD COLUMN swatches TEXT;
+  `,
 ];
 
 /** For a column that some databases of a format have already. Generated columns are told by `table_xinfo` alone. */

@@ -130,7 +130,21 @@ export interface PlacedPicture {
   deleted: boolean;
   beside?: boolean;
   placement: { cx: number; cy: number; scale: number; turnDeg: number; mirrored: boolean };
-  recipe?: { kind: string; on: boolean; corners: number[][]; width: number; height: number; points: number[][] }[];
+  recipe?: {
+    id: string;
+    kind: string;
+    on: boolean;
+    corners: number[][];
+    width: number;
+    height: number;
+    points: number[][];
+    thresholds: number[];
+    amount: number;
+    paper: number;
+    line: number;
+    keep: number;
+    specks: number;
+  }[];
 }
 
 /** The pictures of the open sheet that the server has, bottom first. */

@@ -33,14 +33,14 @@ describe.each([
   });
   afterAll(() => expect(errors).toEqual([]));
 
-  /** What the screen shows at both places. */
-  async function colours(): Promise<number[][]> {
+  /** What the screen shows at some places: at those two. */
+  async function colours(at: readonly (readonly [number, number])[] = places): Promise<number[][]> {
     await page.waitForTimeout(500);
     const { data, info } = await sharp(await page.screenshot())
       .removeAlpha()
       .raw()
       .toBuffer({ resolveWithObject: true });
-    return places.map(([x, y]) => [...data.subarray(3 * (y * info.width + x), 3 * (y * info.width + x) + 3)]);
+    return at.map(([x, y]) => [...data.subarray(3 * (y * info.width + x), 3 * (y * info.width + x) + 3)]);
   }
 
   it('takes the colour out, by luma, and shows it at once', async () => {
@@ -116,6 +116,116 @@ describe.each([
     await page.getByRole('button', { name: /^Undo/ }).click();
     await stepsReach(page, 11);
     expect(await recipe(page)).toEqual(was);
+  });
+
+  it('parts the picture from how it came at a divider, which is dragged, at any zoom', async () => {
+    await page.getByRole('button', { name: 'Divider: as it came beside as made' }).click();
+    await page.getByTestId('divider').waitFor();
+    const [[x, y]] = places;
+    /** Left and right of the divider, in the picture's dark half. */
+    const areGrey = async () => (await colours([[x - 14, y], [x + 14, y]])).map(([r, , b]) => Math.abs(r - b) <= 2); // prettier-ignore
+    const knob = page.getByRole('button', { name: /^Drag the divider/ });
+    const drag = async (to: number) => {
+      const box = (await knob.boundingBox())!;
+      await page.mouse.move(box.x + 22, box.y + 22);
+      await page.mouse.down();
+      await page.mouse.move(to, box.y + 22, { steps: 4 });
+      await page.mouse.up();
+    };
+    await drag(x);
+    expect(await areGrey()).toEqual([false, true]);
+    await page.mouse.move(x, y);
+    await page.keyboard.down('Control');
+    await page.mouse.wheel(0, -240);
+    await page.keyboard.up('Control');
+    await page.waitForTimeout(600);
+    expect(await areGrey()).toEqual([false, true]);
+    await page.getByRole('button', { name: 'Divider away' }).click();
+    expect(await areGrey()).toEqual([true, true]);
+    expect(await page.getByTestId('divider').count()).toBe(0);
+    await page.keyboard.press('0');
+    expect(await steps(page)).toBe(11);
+  });
+
+  it('has as few values as are asked for, by thresholds that are found, and dragged', async () => {
+    await page.getByRole('button', { name: 'Tone steps' }).click();
+    await page.getByRole('radio', { name: '3', exact: true }).click();
+    await stepsReach(page, 12);
+    const values = async () => (await recipe(page)).find(({ kind }) => kind === 'steps')!;
+    const found = (await values()).thresholds;
+    expect(found).toHaveLength(2);
+    const threshold = page.getByRole('button', { name: /^Drag threshold 2 of 2/ });
+    await threshold.scrollIntoViewIfNeeded();
+    const box = (await threshold.boundingBox())!;
+    await page.mouse.move(box.x + 22, box.y + 22);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 42, box.y + 22, { steps: 4 });
+    await page.mouse.up();
+    await stepsReach(page, 13);
+    await threshold.focus();
+    await page.keyboard.press('ArrowLeft');
+    await stepsReach(page, 14);
+    const moved = (await values()).thresholds;
+    expect(moved[0]).toBe(found[0]);
+    expect(moved[1]).toBeGreaterThan(found[1] + 0.02);
+    await page.getByRole('switch', { name: 'Over the picture, not instead of it' }).click();
+    await stepsReach(page, 15);
+    expect((await values()).amount).toBe(0.5);
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await page.getByRole('radio', { name: 'All', exact: true }).click();
+    await stepsReach(page, 17);
+    await page.getByRole('button', { name: 'Tone steps' }).click();
+  });
+
+  it('shows its edges to ink from: white where there are none', async () => {
+    await page.getByRole('button', { name: /^Edges/ }).click();
+    await page.getByRole('switch', { name: 'Edges to ink from' }).click();
+    await stepsReach(page, 18);
+    const [dark, pale] = await colours();
+    expect([dark[0] > 250, pale[0] > 250]).toEqual([true, true]);
+    await page.getByRole('switch', { name: 'Edges to ink from' }).click();
+    await stepsReach(page, 19);
+    await page.getByRole('button', { name: /^Edges/ }).click();
+  });
+
+  it('gives its colours, as they came, to the sheet’s swatches, and Ink has them', async () => {
+    await page.getByRole('button', { name: 'Palette' }).click();
+    const found = page.getByRole('list', { name: 'Colours of the picture, dark first' });
+    await found.getByRole('listitem').first().waitFor();
+    const colours = await found
+      .getByRole('listitem')
+      .evaluateAll((all) => all.map((e) => e.getAttribute('aria-label')!));
+    expect(colours.length).toBeGreaterThanOrEqual(2);
+    await page.getByRole('button', { name: 'Into the sheet’s swatches' }).click();
+    await stepsReach(page, 20);
+    await page.getByRole('button', { name: 'All are among the sheet’s swatches' }).waitFor();
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await stepsReach(page, 21);
+    await page.getByRole('button', { name: 'Into the sheet’s swatches' }).waitFor();
+    await page.getByRole('button', { name: 'Palette' }).click();
+  });
+
+  it('keeps the artist’s own tones, renames and deletes them, and sets them again', async () => {
+    const was = await recipe(page);
+    await page.getByRole('button', { name: 'Your own tones' }).click();
+    await page.getByRole('button', { name: 'Keep these tones' }).click();
+    await page.getByRole('textbox', { name: 'Name' }).fill('Marsh');
+    await page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await page.getByRole('radio', { name: 'As it came' }).click();
+    await stepsReach(page, 22);
+    expect(await recipe(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Marsh', exact: true }).click();
+    await stepsReach(page, 23);
+    const plain = (all: Awaited<ReturnType<typeof recipe>>) => all.map(({ id: _, ...step }) => step);
+    expect(plain(await recipe(page))).toEqual(plain(was));
+    await page.getByRole('button', { name: 'Rename Marsh' }).click();
+    await page.getByRole('textbox', { name: 'Name' }).fill('Salt marsh');
+    await page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await page.getByRole('button', { name: 'Delete Salt marsh' }).click();
+    expect(await page.getByRole('button', { name: 'Salt marsh', exact: true }).count()).toBe(0);
+    await page.getByRole('button', { name: 'Bring it back' }).click();
+    await page.getByRole('button', { name: 'Salt marsh', exact: true }).waitFor();
+    await page.getByRole('button', { name: 'Your own tones' }).click();
   });
 
   it('is there again when the sheet is opened anew', async () => {

@@ -17,10 +17,16 @@ export function pictureSession(photo?: Partial<ReferenceLayer>, pictureWork: obj
   const model = new SheetModel(newSettings(300), photo ? [FIRST_LAYER, reference] : [FIRST_LAYER]);
   const labels: string[] = [];
   let shown: readonly Layer[] = [];
+  const dividers: unknown[] = [];
   const session = {
     model,
     paper: { widthPx: 600, heightPx: 800, ppi: 300 },
-    stage: { setSheet: (stack: readonly Layer[]) => (shown = stack), pictureWork },
+    stage: {
+      setSheet: (stack: readonly Layer[]) => (shown = stack),
+      setDivider: (divider: unknown) => dividers.push(divider),
+      size: { width: 390, height: 844 },
+      pictureWork,
+    },
     act: (label: string, changes: Change[]) => {
       labels.push(label);
       model.apply(changes);
@@ -31,6 +37,8 @@ export function pictureSession(photo?: Partial<ReferenceLayer>, pictureWork: obj
     session,
     model,
     labels,
+    /** What the stage was told of a divider. */
+    dividers,
     /** The picture as it is kept, and as the stage shows it. */
     picture: () => model.layers.get('photo') as ReferenceLayer,
     seen: () => shown.find((l) => l.id === 'photo') as ReferenceLayer,

@@ -1,4 +1,12 @@
-import { stepOf, stepsBefore, withPreset, withStep } from '../../core/picture/recipe-steps';
+import {
+  asCropped,
+  stepOf,
+  stepsBefore,
+  TONE_PRESETS,
+  toneSetOf,
+  withStep,
+  withToneSet,
+} from '../../core/picture/recipe-steps';
 import type { Recipe } from '../../core/picture/recipe';
 import { histogramOf, toneAt, tonesOf } from '../../core/picture/tones';
 import { Toning } from '../../ui/session/toning';
@@ -54,8 +62,8 @@ describe('changing the tones of a picture', () => {
   it('makes what is touched shadow, and light, by the tones before the curve', async () => {
     const { toning, picture, asked, labels } = opened();
     await toning.set(picture(), 'grey', {}, 'Grey');
-    await toning.measure(picture());
-    await toning.measure(picture());
+    await toning.measure(picture(), 'curve');
+    await toning.measure(picture(), 'curve');
     expect(asked.map((r) => r.map(({ kind }) => kind))).toEqual([['grey']]);
     toning.touch.set('shadow');
     await toning.takeTone(picture(), 100, 400);
@@ -69,7 +77,7 @@ describe('changing the tones of a picture', () => {
 
   it('says when a touch misses the picture, and changes nothing', async () => {
     const { toning, picture, warned, labels } = opened();
-    await toning.measure(picture());
+    await toning.measure(picture(), 'curve');
     toning.touch.set('light');
     await toning.takeTone(picture(), 5000, 5000);
     expect([warned.length, labels]).toEqual([1, []]);
@@ -87,6 +95,40 @@ describe('changing the tones of a picture', () => {
     expect([seen(), kinds()]).toEqual([picture(), ['crop', 'grey']]);
   });
 
+  it('takes a touched paper and a touched line for a lift; one that was there keeps what else it has', async () => {
+    const { toning, picture, labels } = opened();
+    await toning.measure(picture(), 'lift');
+    toning.touch.set('paper');
+    await toning.takeTone(picture(), 500, 400);
+    const first = stepOf(picture().recipe!, 'lift')!;
+    expect(first.paper).toBeCloseTo((204 - 8) / 255, 6);
+    await toning.set(picture(), 'lift', { ...first, keep: 0.9, specks: 7 }, 'Keep');
+    await toning.measure(picture(), 'lift');
+    toning.touch.set('line');
+    await toning.takeTone(picture(), 100, 400);
+    expect(stepOf(picture().recipe!, 'lift')).toMatchObject({
+      line: 51 / 255,
+      paper: first.paper,
+      keep: 0.9,
+      specks: 7,
+    });
+    expect(labels).toEqual(['Paper', 'Keep', 'Line']);
+  });
+
+  it('parts the screen where the picture is compared, never beyond it, until other work begins', () => {
+    const { toning, picture, dividers } = opened();
+    toning.part(0.5, picture());
+    toning.part(7, picture());
+    expect(toning.divider.now()).toBe(0.98);
+    toning.drop();
+    expect(toning.divider.now()).toBeUndefined();
+    expect(dividers).toEqual([
+      { layerId: 'photo', x: 195 },
+      { layerId: 'photo', x: expect.closeTo(382.2, 3) },
+      undefined,
+    ]);
+  });
+
   it('does not write to a picture that is gone', async () => {
     const { toning, picture, model, labels } = opened();
     toning.show(picture(), 'blur', { px: 3 });
@@ -102,10 +144,26 @@ describe('steps of a recipe', () => {
   const id = () => `s${n++}`;
   it('set by a preset replace all tones, and leave crops', () => {
     const first = withStep([crop], 'blur', { px: 9 }, id());
-    const set = withPreset(first, 'pencil-page', id);
+    const set = withToneSet(first, TONE_PRESETS['pencil-page'], id);
     expect(set.map(({ kind }) => kind)).toEqual(['crop', 'grey', 'curve']);
-    expect(withPreset(set, undefined, id)).toEqual([crop]);
-    expect(withPreset([], 'dark-photo', id).map(({ kind }) => kind)).toEqual(['exposure', 'curve']);
+    expect(withToneSet(set, [], id)).toEqual([crop]);
+    expect(withToneSet([], TONE_PRESETS['dark-photo'], id).map(({ kind }) => kind)).toEqual(['exposure', 'curve']);
+  });
+
+  it('kept as a set and set again are the same, in their order, without what is switched off; ids are new', () => {
+    const recipe = [
+      crop,
+      { id: 'b', kind: 'blur', on: true, px: 2 },
+      { id: 'g', kind: 'grey', on: false },
+      { id: 'e', kind: 'exposure', on: true, stops: 1 },
+    ] as Recipe;
+    const again = withToneSet([crop], toneSetOf(recipe), id);
+    expect(again.map(({ id: _, ...step }) => step)).toEqual(
+      recipe.filter(({ on }) => on).map(({ id: _, ...step }) => step),
+    );
+    expect(new Set([...again, ...recipe].map((s) => s.id)).size).toBe(6);
+    expect(asCropped(recipe)).toEqual([crop]);
+    expect(asCropped(null)).toEqual([]);
   });
 
   it('that come before a kind are those that stand before it, also where it is not there yet', () => {

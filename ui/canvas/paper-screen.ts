@@ -1,12 +1,11 @@
 import { grow, intersection, isEmpty, outward, scaled, transformBox, type Box } from '../../core/geometry/box';
-import { IDENTITY, apply, compose, invert, lengthScale, scaling, type Matrix } from '../../core/geometry/matrix';
+import { apply, compose, invert, lengthScale, scaling, type Matrix } from '../../core/geometry/matrix';
 import { gridMatrix, viewMatrix, type Size, type View } from '../../core/geometry/view';
 import { eachTile, TILE_APRON, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
 import type { Rgb } from '../../core/raster/pixels';
-import { shownSize } from '../../core/sheet/recipe-placement';
-import { placementMatrix } from '../../core/sheet/placement';
 import { runTileKey, type RunTile } from '../../workers/sheet-protocol';
 import { canvasesOf, type InkRun, type ReferenceRun, type Run } from './layer-runs';
+import { paintReferences, type Divider, type DividerOnDevice } from './reference-painter';
 import type { PictureStore } from './picture-store';
 import type { TileStore } from './tile-store';
 import { isOver, rectangle, TilePainter, wetScale, type WetInk } from './tile-painter';
@@ -76,6 +75,9 @@ export class PaperScreen {
   private ratio = 1;
   /** The view that the canvases show. */
   private painted: View = { scale: 1, turnDeg: 0, x: 0, y: 0 };
+  /** The view that they are moved to. */
+  private followed: View = this.painted;
+  private divider: Divider | undefined;
   private levelNow = 0;
   private needed: TileRange = { x0: 0, y0: 0, x1: 0, y1: 0 };
 
@@ -239,6 +241,8 @@ export class PaperScreen {
   follow(view: View): void {
     const moved = compose(viewMatrix(view), invert(viewMatrix(this.painted)));
     this.element.style.transform = isNearIdentity(moved) ? '' : `matrix(${moved.join(',')})`;
+    this.followed = view;
+    if (this.divider) this.paintReferences();
   }
 
   /** How much larger `view` shows things than what is painted, and whether it shows more than that. */
@@ -282,7 +286,7 @@ export class PaperScreen {
       scaling(this.ratio),
       compose(compose(viewMatrix(view), invert(viewMatrix(before))), scaling(1 / this.ratio)),
     );
-    this.painted = view;
+    this.painted = this.followed = view;
     this.levelNow = level;
     this.element.style.transform = '';
     const { sight } = this;
@@ -499,37 +503,26 @@ export class PaperScreen {
 
   private paintReference(c: RunCanvas, run: ReferenceRun): void {
     const toDevice = compose(scaling(this.ratio), viewMatrix(this.painted));
-    const laid = run.layers.map(({ layer, opacity, veil }) => {
-      const matrix = compose(toDevice, placementMatrix(layer.placement, shownSize(layer)));
-      return { matrix, opacity, veil, found: this.sources.pictures.get(layer, lengthScale(matrix)) };
-    });
-    // A finer copy that has come since looks otherwise.
-    const look = JSON.stringify([
-      this.painted,
-      this.ratio,
-      run.layers.map((l, i) => [
-        l.layer.placement,
-        l.layer.picture,
-        l.layer.recipe,
-        l.opacity,
-        l.veil,
-        laid[i].found?.perPicturePx,
-      ]),
-    ]);
-    if (c.look === look) return;
-    const isWhole = laid.every(({ found }) => found);
-    // What is painted of this view stays until what takes its place is there.
-    if (!isWhole && c.look) return;
-    const ctx = c.canvas.getContext('2d')!;
-    ctx.setTransform(1, 0, 0, 1, 0, 0);
-    ctx.clearRect(0, 0, c.canvas.width, c.canvas.height);
-    for (const { matrix, opacity, veil, found } of laid) {
-      if (!found) continue;
-      const onDevice = compose(matrix, scaling(1 / found.perPicturePx));
-      if (veil > 0) drawVeiled(ctx, found.bitmap, onDevice, { opacity, veil });
-      else drawAt(ctx, found.bitmap, onDevice, opacity);
-    }
-    c.look = isWhole ? look : '';
+    c.look = paintReferences(c.canvas, run, this.sources.pictures, toDevice, this.dividerOnDevice(), c.look);
+  }
+
+  /** Shows of a picture, to the left of a place of the screen, how it came; undefined: of none. */
+  setDivider(divider: Divider | undefined): void {
+    this.divider = divider;
+    this.paintReferences();
+  }
+
+  /** The divider as it lies over what is painted, however that is moved now. */
+  private dividerOnDevice(): DividerOnDevice | undefined {
+    if (!this.divider) return undefined;
+    const { layerId, x } = this.divider;
+    const far = 4 * (this.size.width + this.size.height);
+    const fromScreen = compose(
+      scaling(this.ratio),
+      compose(viewMatrix(this.painted), invert(viewMatrix(this.followed))),
+    );
+    const corners = [[-far, -far], [x, -far], [x, this.size.height + far], [-far, this.size.height + far]] as const; // prettier-ignore
+    return { layerId, before: corners.map(([px, py]) => apply(fromScreen, px, py)) };
   }
 
   paintReferences(): void {
@@ -562,34 +555,4 @@ function* inStrips(box: Box): Generator<Box> {
   if (isEmpty(box)) return;
   const rows = Math.max(1, Math.floor(WET_PART_PX / (box.x1 - box.x0)));
   for (let y = box.y0; y < box.y1; y += rows) yield { ...box, y0: y, y1: Math.min(box.y1, y + rows) };
-}
-
-function drawAt(ctx: CanvasRenderingContext2D, bitmap: CanvasImageSource, matrix: Matrix, opacity: number): void {
-  ctx.setTransform(...(matrix as [number, number, number, number, number, number]));
-  ctx.globalAlpha = opacity;
-  ctx.imageSmoothingQuality = 'high';
-  ctx.drawImage(bitmap, 0, 0);
-  ctx.globalAlpha = 1;
-}
-
-/** A picture under a wash of white, which lies on the picture alone: where it is clear, it stays so. */
-function drawVeiled(
-  ctx: CanvasRenderingContext2D,
-  bitmap: CanvasImageSource,
-  matrix: Matrix,
-  { opacity, veil }: { opacity: number; veil: number },
-): void {
-  const { width, height } = ctx.canvas;
-  const aside = document.createElement('canvas');
-  Object.assign(aside, { width, height });
-  const own = aside.getContext('2d')!;
-  drawAt(own, bitmap, matrix, 1);
-  own.setTransform(1, 0, 0, 1, 0, 0);
-  own.globalCompositeOperation = 'source-atop';
-  own.globalAlpha = veil;
-  own.fillStyle = '#ffffff';
-  own.fillRect(0, 0, width, height);
-  drawAt(ctx, aside, IDENTITY, opacity);
-  // Some devices keep a canvas until its size is nothing.
-  aside.width = aside.height = 0;
 }

@@ -67,7 +67,10 @@ export class PictureStore {
     private readonly onLoad: () => void,
     private readonly onFail: (hash: string) => void,
     private readonly takesLarge = hasRoom(),
-    readonly client: Pick<PictureClient, 'develop' | 'page' | 'sharpness' | 'tones' | 'close'> = new PictureClient(),
+    readonly client: Pick<
+      PictureClient,
+      'develop' | 'page' | 'palette' | 'sharpness' | 'tones' | 'close'
+    > = new PictureClient(),
   ) {}
 
   /**
@@ -147,10 +150,11 @@ export class PictureStore {
     );
   }
 
-  /** Only these layers are on the paper now: what others looked like may go. */
+  /** Only these layers are on the paper now: what others looked like may go. (An id before a colon is the layer's.) */
   only(ids: ReadonlySet<string>): void {
-    for (const id of this.inSight.keys()) if (!ids.has(id)) this.inSight.delete(id);
-    for (const id of this.current.keys()) if (!ids.has(id)) this.looksAt(id, undefined);
+    const isOn = (id: string) => ids.has(id.split(':')[0]);
+    for (const id of this.inSight.keys()) if (!isOn(id)) this.inSight.delete(id);
+    for (const id of this.current.keys()) if (!isOn(id)) this.looksAt(id, undefined);
   }
 
   /** What a layer looks like now; undefined: as it came. What is on its way to how it looked before is not wanted any more. */

@@ -14,6 +14,7 @@ import type { SheetClient } from '../../workers/sheet-client';
 import { runTileKey, type PaintedTile, type RunTile } from '../../workers/sheet-protocol';
 import { Camera, type Insets } from './camera';
 import { layerRuns, type Looking } from './layer-runs';
+import type { Divider } from './reference-painter';
 import { PaperScreen, type Ground, type WetInk } from './paper-screen';
 import type { PictureClient } from '../../workers/picture-client';
 import { PictureStore } from './picture-store';
@@ -204,7 +205,7 @@ export class Stage {
   }
 
   /** Work on pictures off this thread. */
-  get pictureWork(): Pick<PictureClient, 'develop' | 'page' | 'sharpness' | 'tones'> {
+  get pictureWork(): Pick<PictureClient, 'develop' | 'page' | 'palette' | 'sharpness' | 'tones'> {
     return this.pictures.client;
   }
 
@@ -227,6 +228,11 @@ export class Stage {
   isLookedAt(id: string): boolean {
     const alone = this.looking.solo === undefined ? [] : withHeld(this.looking.solo, layerTree(this.stack));
     return !alone.length || alone.some((layer) => layer.id === id);
+  }
+
+  /** Compares a picture with how it came. See {@link PaperScreen.setDivider}. */
+  setDivider(divider: Divider | undefined): void {
+    this.screen.setDivider(divider);
   }
 
   /** Shows something else than the paper beneath the ink; only for looking. */

@@ -9,16 +9,19 @@ export interface LazyPart<Props> {
   fetchAhead(): void;
 }
 
-/** A part of the app that is a file of its own: fetched when it is first shown, which may fail. */
+/**
+ * A part of the app that is a file of its own: fetched when it is first shown, which may fail.
+ * @param waiting what is said until it is there; absent: nothing.
+ */
 export function lazyPart<Props extends object>(
   load: () => Promise<{ default: ComponentType<Props> }>,
-  waiting: string,
+  waiting?: string,
 ): LazyPart<Props> {
   const Loaded = lazy(load);
   return {
     Part: (props) => (
       <Unfetched>
-        <Suspense fallback={<Waiting words={waiting} />}>
+        <Suspense fallback={waiting && <Waiting words={waiting} />}>
           <Loaded {...props} />
         </Suspense>
       </Unfetched>

@@ -8,6 +8,7 @@ import {
   type Placement,
   type ReferenceLayer,
   type SheetSettings,
+  type Swatch,
 } from '../../core/sheet/entities';
 import { groupsOf } from '../../core/sheet/layer-tree';
 import { fieldChange } from '../../core/sheet/layer-changes';
@@ -28,6 +29,15 @@ export const setSetting = <F extends keyof SheetSettings & string>(
 /** Lines over the picture; null: none. */
 export const setGuides = (session: SheetSession, guides: Guides | null): Promise<void> =>
   session.act(guides ? 'Guides' : 'No guides', [assign('sheet', session.model.settings, 'guides', guides)]);
+
+/** Keeps more colours with the sheet, after those that are. */
+export const addSwatches = (session: SheetSession, fresh: readonly Swatch[]): Promise<void> => {
+  const { settings } = session.model;
+  const all = [...(settings.swatches ?? []), ...fresh];
+  return session.act(fresh.length === 1 ? 'A swatch' : `${fresh.length} swatches`, [
+    assign('sheet', settings, 'swatches', all),
+  ]);
+};
 
 /** What layers are called together. */
 export const namesOf = (layers: readonly Layer[]): string =>

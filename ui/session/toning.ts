@@ -6,22 +6,26 @@ import {
   stepOf,
   stepsBefore,
   withoutKind,
-  withPreset,
+  asCropped,
   withStep,
-  type TonePreset,
+  withToneSet,
   type ToneKind,
+  type ToneSet,
   type ValuesOf,
 } from '../../core/picture/recipe-steps';
+import { liftStepFor, touchedLift } from '../../core/picture/lift';
 import { curveThrough, STRAIGHT } from '../../core/picture/tone-curve';
-import { toneAt, type Tones } from '../../core/picture/tones';
+import { darkestAt, toneAt, type Tones } from '../../core/picture/tones';
 import type { ReferenceLayer } from '../../core/sheet/entities';
 import { placementMatrix } from '../../core/sheet/placement';
 import { assign } from '../../core/sheet/steps';
 import type { SheetSession } from './session';
 import { Watched } from './watched';
 
-/** What a touch on the picture says of its tone. */
-export type ToneTouch = 'shadow' | 'light';
+/** What a touch on the picture says of its tone: what should be shadow, or light; what is paper, or a line. */
+export type ToneTouch = 'shadow' | 'light' | 'paper' | 'line';
+/** Kinds of steps that are chosen by the tones before them. */
+export type MeasuredKind = 'curve' | 'steps' | 'lift';
 
 /** Changing a picture's tones: shown while a control moves, one step when it rests. */
 export class Toning {
@@ -29,11 +33,17 @@ export class Toning {
   readonly draft = new Watched<{ layerId: string; recipe: Recipe } | undefined>(undefined);
   /** The next touch on the picture says what is shadow, or light. */
   readonly touch = new Watched<ToneTouch | undefined>(undefined);
-  /** The picture's tones before the curve; undefined: not known yet. */
-  readonly tones = new Watched<Tones | undefined>(undefined);
+  /** The picture's tones before each of these steps; undefined: not known yet. */
+  readonly tones = {
+    curve: new Watched<Tones | undefined>(undefined),
+    steps: new Watched<Tones | undefined>(undefined),
+    lift: new Watched<Tones | undefined>(undefined),
+  } satisfies Record<MeasuredKind, unknown>;
   /** The picture is looked at as it came. */
   readonly asItCame = new Watched(false);
-  private tonesOf: string | undefined;
+  /** Where the picture is parted from how it came, a part of the screen's width; undefined: nowhere. */
+  readonly divider = new Watched<number | undefined>(undefined);
+  private readonly measured: Partial<Record<MeasuredKind, { key: string; found: Promise<Tones | undefined> }>> = {};
 
   constructor(
     private readonly session: SheetSession,
@@ -73,8 +83,19 @@ export class Toning {
     await this.keep(label);
   }
 
-  async setPreset(layer: ReferenceLayer, preset: TonePreset | undefined, label: string): Promise<void> {
-    this.draft.set({ layerId: layer.id, recipe: withPreset(this.recipeOf(layer), preset, nanoid) });
+  /** Sets steps together, in the place of all that is done to the tones. */
+  async setAll(layer: ReferenceLayer, set: ToneSet, label: string): Promise<void> {
+    this.draft.set({ layerId: layer.id, recipe: withToneSet(this.recipeOf(layer), set, nanoid) });
+    await this.keep(label);
+  }
+
+  /** Sets several steps at once: one step of the artist's. */
+  async setMore(layer: ReferenceLayer, set: ToneSet, label: string): Promise<void> {
+    const recipe = set.reduce(
+      (made, [kind, values]) => withStep(made, kind, values as ValuesOf<ToneKind>, nanoid()),
+      this.recipeOf(layer),
+    );
+    this.draft.set({ layerId: layer.id, recipe });
     await this.keep(label);
   }
 
@@ -88,7 +109,16 @@ export class Toning {
   drop(): void {
     this.touch.set(undefined);
     this.asItCame.set(false);
+    this.part(undefined);
     this.giveUp();
+  }
+
+  /** Parts the picture on the screen from how it came, at a part of the screen's width; undefined: not any more. */
+  part(at: number | undefined, layer?: ReferenceLayer): void {
+    const { stage } = this.session;
+    const now = at === undefined ? undefined : Math.min(0.98, Math.max(0.02, at));
+    this.divider.set(now);
+    stage?.setDivider(now === undefined || !layer ? undefined : { layerId: layer.id, x: now * stage.size.width });
   }
 
   /** Shows the picture as it came, cropped, for as long as that is held. */
@@ -97,29 +127,41 @@ export class Toning {
     this.display();
   }
 
-  /** Finds the tones that the curve works on. */
-  async measure(layer: ReferenceLayer): Promise<void> {
+  /** Finds the tones that a step works on, once; undefined: they cannot be had. */
+  measure(layer: ReferenceLayer, kind: MeasuredKind): Promise<Tones | undefined> {
     const { stage } = this.session;
-    const recipe = stepsBefore(this.recipeOf(layer), 'curve');
+    const recipe = stepsBefore(this.recipeOf(layer), kind);
     const key = `${layer.picture.hash}:${JSON.stringify(recipe)}`;
-    if (!stage || this.tonesOf === key) return;
-    this.tonesOf = key;
-    const found = await stage.pictureWork.tones({ picture: layer.picture, recipe }).result.catch(() => undefined);
-    if (this.tonesOf !== key) return;
-    if (found) this.tones.set(found);
-    else this.tonesOf = undefined;
+    const known = this.measured[kind];
+    if (!stage || known?.key === key) return known?.found ?? Promise.resolve(undefined);
+    const found = stage.pictureWork.tones({ picture: layer.picture, recipe }).result.catch(() => undefined);
+    const asked = { key, found };
+    this.measured[kind] = asked;
+    void found.then((tones) => {
+      if (this.measured[kind] !== asked) return;
+      if (tones) this.tones[kind].set(tones);
+      else this.measured[kind] = undefined;
+    });
+    return found;
   }
 
-  /** A touch on the picture (paper px): what lies there becomes shadow, or light. */
+  /** A touch on the picture (paper px): what lies there becomes shadow or light, or is paper or a line. */
   async takeTone(layer: ReferenceLayer, x: number, y: number): Promise<void> {
     const what = this.touch.now();
     this.touch.set(undefined);
-    const tones = this.tones.now();
+    const isLift = what === 'paper' || what === 'line';
+    const tones = this.tones[isLift ? 'lift' : 'curve'].now();
     if (!what || !tones) return;
     const size = shownSize(layer);
     const [px, py] = apply(invert(placementMatrix(layer.placement, size)), x, y);
-    const tone = toneAt(tones, px / size.width, py / size.height);
+    const [u, v] = [px / size.width, py / size.height];
+    const tone = what === 'line' ? darkestAt(tones, u, v) : toneAt(tones, u, v);
     if (tone === undefined) return this.warn('That is beside the picture. Touch a place in it.');
+    if (isLift) {
+      const lift = stepOf(this.recipeOf(layer), 'lift') ?? liftStepFor(tones);
+      const values = touchedLift(lift, what, tone);
+      return this.set(layer, 'lift', values, what === 'paper' ? 'Paper' : 'Line');
+    }
     const points = stepOf(this.recipeOf(layer), 'curve')?.points ?? STRAIGHT;
     const shadow = what === 'shadow' ? tone : points[0][0];
     const light = what === 'light' ? tone : points[points.length - 1][0];
@@ -137,7 +179,7 @@ export class Toning {
     const stack = model.stack().map((l) => {
       if (l.kind !== 'reference') return l;
       const recipe = l.id === draft?.layerId ? draft.recipe : (l.recipe ?? []);
-      return { ...l, recipe: this.asItCame.now() ? recipe.filter(({ kind }) => kind === 'crop') : recipe };
+      return { ...l, recipe: this.asItCame.now() ? asCropped(recipe) : recipe };
     });
     stage?.setSheet(stack, model.settings);
   }

@@ -127,6 +127,8 @@ function PreviewInSight() {
 function PenDetails() {
   const kind = useLayoutKind();
   const erasing = useAppSelector((s) => isErasing(s.pen));
+  const swatches = useAppSelector((s) => s.sheet.settings?.swatches);
+  const colours = [...new Set([...INK_COLOURS, ...(swatches ?? []).map(({ colour }) => colour)])];
   if (erasing)
     return (
       <>
@@ -139,7 +141,7 @@ function PenDetails() {
       {kind === 'phone' && <PreviewInSight />}
       <PenChoice />
       <FormRows />
-      <ColourChips colours={INK_COLOURS} wrap />
+      <ColourChips colours={colours} wrap />
       <NibDetails />
       <PenSettingRows />
       <KeptPenRows />

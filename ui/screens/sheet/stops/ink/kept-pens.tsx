@@ -1,10 +1,9 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { nanoid } from 'nanoid';
-import { cutText, MAX_NAME, printable } from '../../../../../core/sheet/words';
+import { cutText } from '../../../../../core/sheet/words';
 import { Button } from '../../../../components/button';
-import { Dialog } from '../../../../components/dialog';
-import { Field } from '../../../../components/field';
+import { NameDialog } from '../../../../components/name-dialog';
 import { download, pickText } from '../../../../session/pick-file';
 import { MOST_PENS, type KeptPen } from '../../../../store/kept-pen';
 import { pensFile, readPensFile } from '../../../../store/pens-file';
@@ -62,46 +61,12 @@ export function KeptPenRows() {
         <NameDialog
           title={naming === 'keep' ? 'Keep as a new pen' : 'Rename this pen'}
           first={naming === 'keep' && !kept ? `My ${PEN_NAMES[pen.kind].toLowerCase()}` : nameInHand(pen)}
+          problem="A pen needs a name."
           onName={(name) => dispatch(naming === 'keep' || !kept ? keepPen(name) : renamePen({ id: kept.id, name }))}
           onClose={() => setNaming(undefined)}
         />
       )}
     </View>
-  );
-}
-
-function NameDialog({
-  title,
-  first,
-  onName,
-  onClose,
-}: {
-  title: string;
-  first: string;
-  onName(name: string): void;
-  onClose(): void;
-}) {
-  const [name, setName] = useState(first);
-  const clean = printable(name).trim();
-  const done = () => {
-    if (!clean) return;
-    onName(clean);
-    onClose();
-  };
-  return (
-    <Dialog title={title} onClose={onClose}>
-      <Field
-        label="Name"
-        value={name}
-        maxLength={MAX_NAME}
-        autoFocus
-        selectTextOnFocus
-        problem={clean ? undefined : 'A pen needs a name.'}
-        onChangeText={setName}
-        onSubmitEditing={done}
-      />
-      <Button tone="main" label="Keep" disabled={!clean} onPress={done} />
-    </Dialog>
   );
 }
 

@@ -1,13 +1,14 @@
-import { useMemo, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Line, Path } from 'react-native-svg';
-import { histogramOf, type Tones } from '../../../../../core/picture/tones';
+import type { Tones } from '../../../../../core/picture/tones';
 import { LEAST_APART, monotoneCurve, type CurvePoints } from '../../../../../core/picture/tone-curve';
 import { DragHandle } from '../../../../components/drag-handle';
 import { curveBox, curvePath, type CurveBox } from '../../../../components/curve-box';
 import { useDrag, type Place } from '../../../../components/use-drag';
 import { RADIUS } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
+import { Histogram } from './histogram';
 
 const HEIGHT = 176;
 const MOST_POINTS = 12;
@@ -32,7 +33,6 @@ export function CurveEditor({
 }) {
   const theme = useTheme();
   const [width, setWidth] = useState(0);
-  const bars = useMemo(() => (tones ? histogramPath(tones) : ''), [tones]);
   const curve = monotoneCurve(points);
   const geometry = curveBox(width, HEIGHT);
   const [left, right] = [geometry.place(0, 0), geometry.place(1, 1)];
@@ -76,11 +76,7 @@ export function CurveEditor({
         aria-hidden
         style={styles.passes}
       >
-        <Path
-          d={bars}
-          fill={theme.rule}
-          transform={`translate(${left.x} ${right.y}) scale(${(right.x - left.x) / 256} ${left.y - right.y})`}
-        />
+        <Histogram tones={tones} geometry={geometry} />
         {[0.25, 0.5, 0.75].map((u) => (
           <Line
             key={u}
@@ -182,19 +178,6 @@ function moved(points: CurvePoints, index: number, [x, y]: readonly [number, num
   const low = index > 0 ? points[index - 1][0] + LEAST_APART : 0;
   const high = index + 1 < points.length ? points[index + 1][0] - LEAST_APART : 1;
   return points.map((p, i) => (i === index ? [Math.min(Math.max(low, high), Math.max(low, x)), part(y)] : p));
-}
-
-/** Bars of a box of 256 by 1. The root of the counts: rare tones are seen, too. */
-function histogramPath(tones: Tones): string {
-  const counts = histogramOf(tones);
-  // The ends are often cut off in one heap: they do not make the others low.
-  const most = Math.max(1, ...counts.subarray(2, 254));
-  let path = 'M0 1';
-  counts.forEach((count, v) => {
-    const top = 1 - Math.min(1, Math.sqrt(count / most)) * 0.96;
-    path += `L${v} ${top.toFixed(3)}L${v + 1} ${top.toFixed(3)}`;
-  });
-  return `${path}L256 1Z`;
 }
 
 const styles = StyleSheet.create({

@@ -1,17 +1,25 @@
-import { CropOverPaper } from './crop-over-paper';
+import { useOpenSheet } from '../../../../session/session-context';
+import { useWatched } from '../../../../session/watched';
 import { GuidePoints } from './guide-points';
+import { cropOverPaperPart, dividerPart, touchTonePart } from './parts';
 import { PictureArrivals } from './picture-arrivals';
-import { TouchTone } from './touch-tone';
 import { PlacementHandles } from './placement-handles';
 
 /** What lies over the paper on Place. */
 export function PlaceOverPaper() {
+  const { placing } = useOpenSheet();
+  const tool = useWatched(placing.tool);
   return (
     <>
       <GuidePoints />
       <PlacementHandles />
-      <CropOverPaper />
-      <TouchTone />
+      {tool === 'crop' && <cropOverPaperPart.Part />}
+      {tool === 'tone' && (
+        <>
+          <dividerPart.Part />
+          <touchTonePart.Part />
+        </>
+      )}
       <PictureArrivals />
     </>
   );

@@ -1,10 +1,11 @@
 import { useEffect } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
+import { StyleSheet, View } from 'react-native';
 import Moon from 'lucide-react-native/icons/moon';
 import Sun from 'lucide-react-native/icons/sun';
 import {
   stepOf,
   stepsBefore,
+  TONE_PRESETS,
   type ToneKind,
   type TonePreset,
   type ValuesOf,
@@ -19,11 +20,13 @@ import { Words } from '../../../../components/text';
 import { Toggle } from '../../../../components/toggle';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
-import { RADIUS, TOUCH } from '../../../../theme/theme';
-import { useTheme } from '../../../../theme/theme-context';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { DraftRow } from '../../frame/setting-row';
+import { CompareButtons } from './compare-row';
 import { CurveEditor } from './curve-editor';
+import { OwnTonesRows } from './own-tones';
+import { PaletteRows } from './palette-rows';
+import { EdgesRows, ToneStepsRows } from './value-rows';
 
 const PRESETS: { value: TonePreset | 'none'; label: string }[] = [
   { value: 'none', label: 'As it came' },
@@ -38,13 +41,15 @@ export function ToneRows({ picture }: { picture: ReferenceLayer }) {
   const { toning } = useOpenSheet();
   const draft = useWatched(toning.draft);
   const touch = useWatched(toning.touch);
-  const tones = useWatched(toning.tones);
+  const tones = useWatched(toning.tones.curve);
   const kind = useLayoutKind();
   const recipe = draft?.layerId === picture.id ? draft.recipe : (picture.recipe ?? []);
   const before = JSON.stringify(stepsBefore(recipe, 'curve'));
-  useEffect(() => void toning.measure(picture), [toning, picture, before]);
+  useEffect(() => void toning.measure(picture, 'curve'), [toning, picture, before]);
   useEffect(() => () => toning.drop(), [toning]);
   const is = (of: ToneKind) => stepOf(recipe, of)?.on === true;
+  const values = (stepOf(recipe, 'steps')?.thresholds.length ?? 0) + 1;
+  const notes = { steps: is('steps') ? `${values} values` : undefined };
   const show = <K extends ToneKind>(of: K, values: ValuesOf<K>) => toning.show(picture, of, values);
   const keep = (label: string) => void toning.keep(label);
   return (
@@ -76,21 +81,33 @@ export function ToneRows({ picture }: { picture: ReferenceLayer }) {
             onChange={(on) => void toning.set(picture, 'grey', on ? {} : undefined, on ? 'Grey' : 'In colour')}
           />
         </View>
-        <BeforeButton />
+        <CompareButtons picture={picture} />
       </View>
       <Choice
         label="Tones for"
         options={PRESETS}
         value={'' as TonePreset | 'none'}
         onChange={(chosen) =>
-          void toning.setPreset(
+          void toning.setAll(
             picture,
-            chosen === 'none' ? undefined : chosen,
+            chosen === 'none' ? [] : TONE_PRESETS[chosen],
             PRESETS.find(({ value }) => value === chosen)!.label,
           )
         }
         scrolls={kind === 'phone'}
       />
+      <Section title="Your own tones">
+        <OwnTonesRows picture={picture} />
+      </Section>
+      <Section title="Tone steps" note={notes.steps}>
+        <ToneStepsRows picture={picture} />
+      </Section>
+      <Section title="Edges" note={is('edges') ? 'on' : undefined}>
+        <EdgesRows picture={picture} />
+      </Section>
+      <Section title="Palette">
+        <PaletteRows picture={picture} />
+      </Section>
       <Section title="More">
         <DraftRow
           label="Exposure"
@@ -141,49 +158,7 @@ export function ToneRows({ picture }: { picture: ReferenceLayer }) {
 /** Steps of a slider add up to nearly nothing in its middle; what does nothing is no step. */
 const isSome = (value: number): boolean => Math.abs(value) > 0.01;
 
-/** Held, it shows the picture as it came. */
-function BeforeButton() {
-  const theme = useTheme();
-  const { toning } = useOpenSheet();
-  const held = useWatched(toning.asItCame);
-  const look = (on: boolean) => () => toning.lookBefore(on);
-  const keys = {
-    onKeyDown: (e: { key: string }) => (e.key === ' ' || e.key === 'Enter') && toning.lookBefore(true),
-    onKeyUp: look(false),
-    onBlur: look(false),
-    onContextMenu: (e: { preventDefault(): void }) => e.preventDefault(),
-  } as object;
-  return (
-    <Pressable
-      role="button"
-      aria-label="Before: hold to see the picture as it came"
-      aria-pressed={held}
-      onPressIn={look(true)}
-      onPressOut={look(false)}
-      {...keys}
-      style={[
-        styles.before,
-        { borderColor: held ? theme.accent : theme.rule, backgroundColor: held ? theme.chosen : theme.raised },
-      ]}
-    >
-      <Words strong>Before</Words>
-    </Pressable>
-  );
-}
-
 const styles = StyleSheet.create({
   line: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
   grow: { flexGrow: 1 },
-  caption: { width: 64 },
-  value: { minWidth: 66, textAlign: 'right' },
-  before: {
-    minHeight: TOUCH,
-    paddingHorizontal: 16,
-    borderWidth: 1,
-    borderRadius: RADIUS,
-    alignItems: 'center',
-    justifyContent: 'center',
-    userSelect: 'none',
-    touchAction: 'none',
-  } as object,
 });

@@ -1,3 +1,6 @@
 // What Place's tray needs besides Lay: a file of its own, fetched when Place is opened.
 export { CropRows } from './crop-rows';
+export { CropOverPaper } from './crop-over-paper';
+export { DividerOverPaper } from './divider-over-paper';
+export { TouchTone } from './touch-tone';
 export { ToneRows } from './tone-rows';

@@ -4,10 +4,18 @@ import { viewMatrix } from '../../../../../core/geometry/view';
 import type { ReferenceLayer } from '../../../../../core/sheet/entities';
 import { useDrag } from '../../../../components/use-drag';
 import { useOpenSheet } from '../../../../session/session-context';
+import type { ToneTouch } from '../../../../session/toning';
 import { useWatched } from '../../../../session/watched';
 import { usePicture } from './use-pictures';
 
-/** Takes one touch on the picture that says what is shadow, or light. */
+const SAYS: Record<ToneTouch, string> = {
+  shadow: 'Touch what should be shadow',
+  light: 'Touch what should be light',
+  paper: 'Touch the bare paper',
+  line: 'Touch a line',
+};
+
+/** Takes one touch on the picture that says what is shadow or light, paper or a line. */
 export function TouchTone() {
   const { toning } = useOpenSheet();
   const touch = useWatched(toning.touch);
@@ -15,7 +23,7 @@ export function TouchTone() {
   return touch && picture ? <TouchLayer picture={picture} what={touch} /> : null;
 }
 
-function TouchLayer({ picture, what }: { picture: ReferenceLayer; what: 'shadow' | 'light' }) {
+function TouchLayer({ picture, what }: { picture: ReferenceLayer; what: ToneTouch }) {
   const { session, toning } = useOpenSheet();
   const element = useDrag({
     move: () => undefined,
@@ -30,7 +38,7 @@ function TouchLayer({ picture, what }: { picture: ReferenceLayer; what: 'shadow'
     <View
       ref={element}
       role="img"
-      aria-label={`Touch what should be ${what}`}
+      aria-label={SAYS[what]}
       testID="touch-tone"
       style={[StyleSheet.absoluteFill, styles.takes]}
     />
