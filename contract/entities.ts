@@ -5,7 +5,14 @@ import { FEWEST_VALUES, MOST_VALUES } from '../core/picture/otsu';
 import type { RecipeStep } from '../core/picture/recipe';
 import { LEAST_APART } from '../core/picture/tone-curve';
 import { BLENDS } from '../core/raster/compose';
-import { INKABLE_KINDS, MOST_SWATCHES, type Erasure, type Layer, type SheetSettings, type Stroke } from '../core/sheet/entities';
+import {
+  INKABLE_KINDS,
+  MOST_SWATCHES,
+  type Erasure,
+  type Layer,
+  type SheetSettings,
+  type Stroke,
+} from '../core/sheet/entities';
 import { LEAST_SQUARES, MOST_SQUARES } from '../core/sheet/guides';
 import { isOrder } from '../core/sheet/orders';
 import { isPrintable, MAX_NAME } from '../core/sheet/words';
@@ -116,9 +123,10 @@ const recipeStep = z.discriminatedUnion('kind', [
 const MOST_RECIPE_STEPS = 40;
 const recipe = z.array(recipeStep).max(MOST_RECIPE_STEPS);
 
+const picture = z.strictObject({ hash, width: z.number().int().positive(), height: z.number().int().positive() });
+const onPicture = { recipe: recipe.nullable().optional(), placement };
 const onReference = {
-  recipe: recipe.nullable().optional(),
-  placement,
+  ...onPicture,
   veil: unit.nullable().optional(),
   beside: z.boolean().nullable().optional(),
 };
@@ -126,9 +134,10 @@ export const layer = z.discriminatedUnion('kind', [
   z.strictObject({
     ...layerBase,
     kind: z.literal('reference'),
-    picture: z.strictObject({ hash, width: z.number().int().positive(), height: z.number().int().positive() }),
+    picture,
     ...onReference,
   }),
+  z.strictObject({ ...laid, kind: z.literal('lifted'), picture, ...onPicture }),
   z.strictObject({ ...laid, kind: z.literal('rough') }),
   z.strictObject({ ...laid, kind: z.literal('ink') }),
   z.strictObject({ ...laid, kind: z.literal('colour') }),

@@ -2,56 +2,100 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { decodeFrame } from '../contract/frame';
-import { FIRST_LAYER, type InkableLayer, type ReferenceLayer, type Stroke } from '../core/sheet/entities';
+import { partsOf, type Recipe } from '../core/picture/recipe';
+import {
+  FIRST_LAYER,
+  type InkableLayer,
+  type PictureLayer,
+  type PictureRef,
+  type Stroke,
+} from '../core/sheet/entities';
 import { fittedPlacement } from '../core/sheet/placement';
 import { sheetPng } from '../core/formats/sheet-png';
 import { finish } from '../core/sheet/ink-store';
 import { assign, putRows, type Change, type Step } from '../core/sheet/steps';
 import { takeIn } from '../server/picture-intake';
 import { openStore, type Store } from '../server/store';
+import { CORNERS, SHOT } from './bell-curves';
 import { wholeInk } from './whole-ink';
 
-const SHEET = 'heron-at-the-jetty';
 const PAPER = { widthPx: 2400, heightPx: 3200, ppi: 300 };
 
-/** Adds "Heron at the jetty" to a store that does not have it. */
+/** A sheet of the demo, whose photo and ink lie in a folder of its name. */
+interface DemoSheet {
+  id: string;
+  name: string;
+  folder: string;
+  nibs: [number, number, number, number];
+  /** The layers that show its photo. */
+  pictures(picture: PictureRef): PictureLayer[];
+}
+
+const BASE = { ...FIRST_LAYER, placement: { cx: 0, cy: 0, scale: 1, turnDeg: 0, mirrored: false } };
+
+const HERON: DemoSheet = {
+  id: 'heron-at-the-jetty',
+  name: 'Heron at the jetty',
+  folder: 'heron',
+  nibs: [5, 9, 15, 26],
+  pictures: (picture) => [
+    { ...BASE, id: 'photo', kind: 'reference', name: 'Heron photo', order: 'Zz', picture, placement: fittedPlacement(picture, PAPER) }, // prettier-ignore
+  ],
+};
+
+/** The page squared up by its corners, its light made even, its lines lifted off. */
+const BELL_LIFT: Recipe = [
+  { id: 'bell-page', kind: 'crop', on: true, corners: partsOf(CORNERS, SHOT), width: 1650, height: 2200 },
+  { id: 'bell-light', kind: 'even', on: true, reach: 0.1 },
+  { id: 'bell-lines', kind: 'lift', on: true, paper: 0.92, line: 0.42, keep: 0.62, specks: 5 },
+];
+
+const BELL: DemoSheet = {
+  id: 'ferry-bell',
+  name: 'Ferry bell',
+  folder: 'bell',
+  nibs: [6, 10, 16, 24],
+  pictures: (picture) => {
+    const placement = fittedPlacement({ width: 1650, height: 2200 }, PAPER);
+    const pale: Recipe = [...BELL_LIFT, { id: 'bell-tint', kind: 'tint', on: true, colour: '#6fa8dc', amount: 1 }];
+    return [
+      { ...BASE, id: 'page', kind: 'reference', name: 'Bell page', order: 'Zz', picture, placement, recipe: pale },
+      { ...BASE, id: 'lifted', kind: 'lifted', name: 'Bell page lifted', order: 'Zzz', picture, placement, recipe: BELL_LIFT, visible: false }, // prettier-ignore
+    ];
+  },
+};
+
+/** Adds the demo's sheets to a store that does not have them. */
 export async function fillDemo(store: Store, now: number): Promise<void> {
-  if (store.sheets.exists(SHEET)) return;
-  const folder = join(__dirname, 'heron');
+  await fillSheet(store, BELL, now);
+  await fillSheet(store, HERON, now + 1);
+}
+
+async function fillSheet(store: Store, sheet: DemoSheet, now: number): Promise<void> {
+  const { id, name } = sheet;
+  if (store.sheets.exists(id)) return;
+  const folder = join(__dirname, sheet.folder);
   const bytes = readFileSync(join(folder, 'photo.jpg'));
   const [{ prepared }] = (await takeIn(bytes)).pictures;
-  const picture = await store.pictures.add(bytes, prepared, now);
+  const { hash, width, height } = await store.pictures.add(bytes, prepared, now);
   const { body, parts } = decodeFrame(new Uint8Array(readFileSync(join(folder, 'ink.frame'))));
   const { layers, strokes } = body as { layers: InkableLayer[]; strokes: Stroke[] };
-  store.sheets.act(
-    { id: 'demo-create', kind: 'create', sheetId: SHEET, name: 'Heron at the jetty', paper: PAPER },
-    now,
-  );
-  const ref = { hash: picture.hash, width: picture.width, height: picture.height };
-  const reference: ReferenceLayer = {
-    ...FIRST_LAYER,
-    id: 'photo',
-    kind: 'reference',
-    name: 'Heron photo',
-    order: 'Zz',
-    picture: ref,
-    placement: fittedPlacement(ref, PAPER),
-  };
-  const head = store.sheets.head(SHEET)!;
+  store.sheets.act({ id: `demo-${id}`, kind: 'create', sheetId: id, name, paper: PAPER }, now);
+  const head = store.sheets.head(id)!;
   const top = layers[layers.length - 1];
   const changes: Change[] = [
-    putRows('layers', reference, ...layers),
+    putRows('layers', ...sheet.pictures({ hash, width, height }), ...layers),
     assign('layers', FIRST_LAYER, 'deleted', true),
     assign('sheet', head.settings, 'target', top.id),
-    assign('sheet', head.settings, 'nibs', [5, 9, 15, 26]),
+    assign('sheet', head.settings, 'nibs', sheet.nibs),
     putRows('strokes', ...strokes),
   ];
   const step: Step = { id: 'demo-ink', device: 'demo', undoable: false, label: 'Demo', changes };
-  const { results } = store.steps.append(SHEET, [step], parts, now);
+  const { results } = store.steps.append(id, [step], parts, now);
   if ('refused' in results[0]) throw new Error(results[0].refused.message);
-  const { ink, model } = await wholeInk(store, SHEET);
+  const { ink, model } = await wholeInk(store, id);
   const overview = finish(sheetPng(model, ink, PAPER, { level: -2, onPaper: true }));
-  store.sheets.putOverview(SHEET, 1, Buffer.concat(overview));
+  store.sheets.putOverview(id, 1, Buffer.concat(overview));
 }
 
 async function main(folder: string | undefined): Promise<void> {

@@ -1,6 +1,7 @@
 import { Resvg } from '@resvg/resvg-js';
 import sharp from 'sharp';
 import { along, BODY, HERON, PAGE, PLANKS, randomFrom, REEDS, type Curve, type Reed } from './curves';
+import { clamp, cloud, mix, noise, smooth } from './noise';
 
 /** Picture px per unit of the page. */
 const K = 8 / 3;
@@ -12,39 +13,7 @@ const HORIZON = 640;
 const SUN = { x: 664, y: 470 };
 
 type Rgb = [number, number, number];
-const mix = (a: number, b: number, t: number) => a + (b - a) * t;
 const blend = (a: Rgb, b: Rgb, t: number): Rgb => [mix(a[0], b[0], t), mix(a[1], b[1], t), mix(a[2], b[2], t)];
-const clamp = (v: number) => Math.min(1, Math.max(0, v));
-const smooth = (v: number) => {
-  const u = clamp(v);
-  return u * u * (3 - 2 * u);
-};
-
-function hash(i: number, j: number, seed: number): number {
-  let h = Math.imul(i, 374761393) ^ Math.imul(j, 668265263) ^ Math.imul(seed, 974634541);
-  h = Math.imul(h ^ (h >>> 13), 1274126177);
-  return ((h ^ (h >>> 16)) >>> 0) / 2147483648 - 1;
-}
-
-/** Smooth lattice noise, -1 to 1. */
-function noise(x: number, y: number, seed: number): number {
-  const xi = Math.floor(x);
-  const yi = Math.floor(y);
-  const u = smooth(x - xi);
-  const v = smooth(y - yi);
-  return mix(
-    mix(hash(xi, yi, seed), hash(xi + 1, yi, seed), u),
-    mix(hash(xi, yi + 1, seed), hash(xi + 1, yi + 1, seed), u),
-    v,
-  );
-}
-
-/** Several octaves of noise. */
-function cloud(x: number, y: number, seed: number, octaves = 5): number {
-  let sum = 0;
-  for (let o = 0, a = 0.5; o < octaves; o++, a /= 2) sum += a * noise(x * 2 ** o, y * 2 ** o, seed + o);
-  return sum;
-}
 
 /** Sky and water of an early morning: haze, a low sun behind cloud, its light broken on the ripples. */
 async function skyAndWater(): Promise<Buffer> {

@@ -9,7 +9,11 @@ const OUT = 'build/page';
 const BUNDLING = { bundle: true, minify: true, format: 'esm', target: 'es2022', logLevel: 'warning' };
 
 /** Sources of our own with the part of their libraries that they use: shapes of answers and of files. */
-const OURS = { 'contract/answers.ts': `${OUT}/answers.js`, 'ui/store/pens-file.ts': `${OUT}/pens-file.js` };
+const OURS = {
+  'contract/answers.ts': `${OUT}/answers.js`,
+  'ui/store/pens-file.ts': `${OUT}/pens-file.js`,
+  'ui/store/tones-file.ts': `${OUT}/tones-file.js`,
+};
 
 /** The store's library with its queries, as one: they share most of it. */
 const STORE = `${OUT}/store.js`;

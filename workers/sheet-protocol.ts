@@ -1,5 +1,6 @@
 import type { Box } from '../core/geometry/box';
 import type { Part } from '../core/raster/lay-parts';
+import type { Pixels } from '../core/raster/pixels';
 import type { TileAddress, TileRange } from '../core/raster/tiles';
 import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { ErasedStroke } from '../core/sheet/erased-strokes';
@@ -92,6 +93,8 @@ export interface PaintedTile {
 export type Need =
   | { what: 'samples'; ids: readonly string[] }
   | { what: 'low-tiles'; tiles: readonly TileAddress[] }
+  /** The pixels of a picture that is a layer, in a rectangle of a level's grid: RGBA, multiplied by alpha. */
+  | { what: 'picture'; layerId: string; level: number; rect: Omit<Pixels, 'data'> }
   /** To be kept with the sheet as this step left it. */
   | { what: 'keep'; seq: number; batch: TileBatch };
 

@@ -2,6 +2,7 @@ import { decodeFrame } from '../contract/frame';
 import { readInk } from '../contract/ink-frame';
 import type { LowTilesBody } from '../contract/low-tiles';
 import { unpremultiply } from '../core/raster/compose';
+import type { PictureSource } from '../core/formats/sheet-png';
 import { idsOf, layParts } from '../core/raster/lay-parts';
 import { lowLevels } from '../core/raster/low-tiles';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
@@ -129,12 +130,12 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
       const { isSmall, ...options } = message;
       const level = isSmall ? Math.max(message.level, lowLevels(paper)[0]) : message.level;
       const draw = isSmall ? fromTiles(level) : undefined;
-      const png = sheetPng(standing(), maker.ink, paper, { ...options, level }, draw);
+      const png = sheetPng(standing(), maker.ink, paper, { ...options, level }, picture, draw);
       return sendFile(n, png, (parts) => parts as BlobPart[]);
     }
     case 'svg':
       await whenOpen;
-      return sendFile(n, (await formats()).sheetSvg(standing(), maker.ink, paper, message), (text) => [text]);
+      return sendFile(n, (await formats()).sheetSvg(standing(), maker.ink, paper, message, picture), (text) => [text]);
     case 'keep':
       return keep(message);
   }
@@ -326,6 +327,10 @@ async function runPixels(address: RunTile): Promise<Pixels | null> {
   );
   return out;
 }
+
+/** Pictures are made by the page. @throws {OutOfReach} */
+const picture: PictureSource = async (layerId, level, { x0, y0, width, height }) =>
+  new Uint8ClampedArray(await bring({ what: 'picture', layerId, level, rect: { x0, y0, width, height } }));
 
 /** Draws small pictures from tiles, which are there or kept with the sheet, whatever lies on it. */
 const fromTiles = (level: number) =>

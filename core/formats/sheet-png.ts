@@ -5,7 +5,6 @@ import { fillWith, unpremultiply } from '../raster/compose';
 import { layParts, type Part } from '../raster/lay-parts';
 import { RasterWorkspace } from '../raster/draw-stroke';
 import { makePixels, parseColour, type Pixels } from '../raster/pixels';
-import { isInkable } from '../sheet/entities';
 import { laidParts, layerTree, withHeld } from '../sheet/layer-tree';
 import { sentParts } from '../sheet/sent-layers';
 import { PngWriter } from './png';
@@ -19,6 +18,16 @@ export interface PngOptions {
   /** This layer alone, whatever its kind, full and shown: for its small picture. */
   only?: string;
 }
+
+/** Gives the pixels of a picture that is a layer, in a rectangle of a level's grid: RGBA, multiplied by alpha. */
+export type PictureSource = (
+  layerId: string,
+  level: number,
+  rect: Omit<Pixels, 'data'>,
+) => Promise<Uint8ClampedArray<ArrayBuffer>>;
+
+/** Where there can be none. */
+export const noPictures: PictureSource = (layerId) => Promise.reject(new Error(`no picture of layer ${layerId} here`));
 
 /** What draws a layer's part of a rectangle of the level's grid; yields what is lacking. */
 export type DrawLayer = (layerId: string, rect: Omit<Pixels, 'data'>) => Generator<Pause, Pixels | undefined>;
@@ -39,7 +48,7 @@ function fromStrokes(ink: InkStore, paper: PaperSize, level: number): DrawLayer 
 /**
  * A sheet as a PNG, in strips: any size in bounded memory. What lies outside the paper is not in it.
  * Yields after each strip with the part done (0 to 1), so that a caller can show progress or stop.
- * @param draw another source of a layer's pixels than its strokes.
+ * @param pictures gives what is no ink. @param drawInk another source of a layer's pixels than its strokes.
  * @returns the parts of the file.
  */
 export function* sheetPng(
@@ -47,11 +56,14 @@ export function* sheetPng(
   ink: InkStore,
   paper: PaperSize,
   { level, onPaper, only }: PngOptions,
-  draw: DrawLayer = fromStrokes(ink, paper, level),
+  pictures: PictureSource = noPictures,
+  drawInk: DrawLayer = fromStrokes(ink, paper, level),
 ): Generator<Pause, Uint8Array[]> {
   const { width, height, rows } = stripsOf(paper, level);
   const channels = onPaper ? 3 : 4;
   const png = new PngWriter({ width, height, ppi: paper.ppi * 2 ** level, channels });
+  const draw: DrawLayer = (id, rect) =>
+    model.layers.get(id)?.kind === 'lifted' ? pictureIn(pictures, id, level, rect) : drawInk(id, rect);
   const parts = only ? onlyPart(model, only) : sentParts(model);
   for (let y = 0; y < height; y += rows) {
     const strip = makePixels(0, y, width, Math.min(rows, height - y));
@@ -63,12 +75,24 @@ export function* sheetPng(
   return png.finish();
 }
 
+/** A picture's part of a rectangle, once it is there. */
+export function* pictureIn(
+  pictures: PictureSource,
+  layerId: string,
+  level: number,
+  rect: Omit<Pixels, 'data'>,
+): Generator<Pause, Pixels> {
+  const out = makePixels(rect.x0, rect.y0, rect.width, rect.height);
+  yield pictures(layerId, level, rect).then((data) => void out.data.set(data));
+  return out;
+}
+
 /** A layer, or a group with what it holds, full and shown. */
 function onlyPart(model: SheetModel, id: string): Part[] {
   const held = withHeld(id, model.tree());
   if (held.at(-1)?.kind !== 'group') return [{ id, opacity: 1 }];
   const shown = held.map((layer) => (layer.id === id ? { ...layer, visible: true } : layer));
-  return laidParts(layerTree(shown), isInkable).map((part) => ({ ...part, opacity: 1, blend: 'normal' }));
+  return laidParts(layerTree(shown), () => true).map((part) => ({ ...part, opacity: 1, blend: 'normal' }));
 }
 
 function straight(strip: Pixels): Uint8ClampedArray {

@@ -1,5 +1,5 @@
 import { fromByteArray } from 'base64-js';
-import { overlaps, type Box } from '../geometry/box';
+import { intersection, isEmpty, outward, overlaps, transformBox, type Box } from '../geometry/box';
 import { printable } from '../sheet/words';
 import { inkOutline } from '../stroke/nib-outline';
 import { OutlineWorkspace, type Outline } from '../stroke/outline';
@@ -8,8 +8,12 @@ import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
 import { pxToMm, type PaperSize } from '../sheet/paper';
 import type { SheetModel } from '../sheet/sheet-model';
 import { erasedOutline } from './erased-outline';
-import { fadedPicture, type PlacedPicture } from './faded-picture';
-import type { Layer } from '../sheet/entities';
+import { fadedPicture } from './faded-picture';
+import { placedPicture, type PlacedPicture } from './placed-picture';
+import { noPictures, pictureIn, type PictureSource } from './sheet-png';
+import type { Layer, LiftedLayer } from '../sheet/entities';
+import { placementMatrix } from '../sheet/placement';
+import { shownSize } from '../sheet/recipe-placement';
 import type { LayerPart } from '../sheet/layer-tree';
 import { sentLayers, sentParts } from '../sheet/sent-layers';
 import { polygonsOf, unitedOutline } from './polygons';
@@ -27,14 +31,15 @@ const PART = 100;
  * A sheet as SVG 1.1: a group a layer and a group a group, with its name, its opacity and its blending (CSS Compositing and
  * Blending Level 1, "mix-blend-mode"), each stroke a filled outline of cubic curves (nonzero), size in mm,
  * one user unit a paper px, clipped to the paper. Strokes with a soft edge or grain are pictures, one for all that
- * follow each other; soft erasures are masks of what lies below them. References and roughs are not in it.
- * Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
+ * follow each other; soft erasures are masks of what lies below them; lifted lines are pictures. References and roughs are not in it.
+ * @param pictures gives what is no ink. Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
  */
 export function* sheetSvg(
   model: SheetModel,
   ink: InkStore,
   paper: PaperSize,
   { onPaper, title }: { onPaper: boolean; title: string },
+  pictures: PictureSource = noPictures,
 ): Generator<Pause, string> {
   const { widthPx, heightPx, ppi } = paper;
   const page = { x0: 0, y0: 0, x1: widthPx, y1: heightPx };
@@ -46,7 +51,7 @@ export function* sheetSvg(
   out.push('<g clip-path="url(#paper)">');
   // Within what is clipped: what lies outside is not mixed with.
   if (onPaper) out.push(`<rect width="${widthPx}" height="${heightPx}" fill="${model.settings.paperColour}"/>`);
-  const writer = new LayerWriter(ink, paper, page, sentLayers(model).length);
+  const writer = new LayerWriter(ink, paper, page, sentLayers(model).length, pictures);
   yield* writer.write(sentParts(model), out);
   out.push('</g>', '</svg>', '');
   return out.join('\n');
@@ -65,6 +70,7 @@ class LayerWriter {
     private readonly paper: PaperSize,
     private readonly page: Box,
     private readonly count: number,
+    private readonly pictures: PictureSource,
   ) {}
 
   *write(parts: readonly LayerPart[], out: string[]): Generator<Pause, void> {
@@ -76,9 +82,24 @@ class LayerWriter {
       out.push(`<g id="${id}"${rule}${faint}${mixed}><title>${escaped(layer.name)}</title>`);
       if (held) yield* this.write(held, out);
       // One by one: a layer may hold more than a call takes arguments.
+      else if (layer.kind === 'lifted') yield* this.lifted(layer, out);
       else for (const line of yield* this.inside(layer)) out.push(line);
       out.push('</g>');
     }
+  }
+
+  /** Lines off a page, as they lie on this one. */
+  private *lifted(layer: LiftedLayer, out: string[]): Generator<Pause, void> {
+    const { width, height } = shownSize(layer);
+    const whole = { x0: 0, y0: 0, x1: width, y1: height };
+    const box = intersection(
+      outward(transformBox(whole, placementMatrix(layer.placement, shownSize(layer)))),
+      this.page,
+    );
+    if (isEmpty(box)) return;
+    const done = (this.layers - 1) / this.count;
+    const picture = yield* placedPicture(box, done, (strip) => pictureIn(this.pictures, layer.id, 0, strip));
+    out.push(imageOf(picture));
   }
 
   private *inside(layer: Layer): Generator<Pause, string[]> {

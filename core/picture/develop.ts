@@ -6,6 +6,7 @@ import { edgeMap } from './edges';
 import { evenRows, lightOf } from './even-light';
 import { dropSpecks } from './lift';
 import { activeSteps, resultSize, sourceMap, type Recipe, type RecipeStep } from './recipe';
+import { averaged } from './shrink';
 import { makePicture, warpRows, type Picture } from './warp';
 
 /** Rows that are worked on between two looks at whether to go on. */
@@ -17,6 +18,19 @@ const LEAST_DENSITY = 0.9;
 export function developedSize(picture: Size, recipe: Recipe, scale: number): Size {
   const { width, height } = resultSize(picture, recipe);
   return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+}
+
+/** Lines are lifted off pictures of at least this longer side, px: in smaller ones they are lost in their paper. */
+const LEAST_LIFT_SIDE_PX = 1200;
+
+/** How many times finer, each way, a recipe is worked out than its result is wanted: a power of two. */
+export function workFactor(picture: Size, recipe: Recipe, scale: number): number {
+  if (!activeSteps(recipe).some(({ kind }) => kind === 'lift')) return 1;
+  const { width, height } = resultSize(picture, recipe);
+  const longest = Math.max(width, height);
+  let factor = 1;
+  while (longest * scale * factor < LEAST_LIFT_SIDE_PX && scale * factor * 2 <= 1) factor *= 2;
+  return factor;
 }
 
 /**
@@ -35,7 +49,8 @@ export function sourceScale(picture: Size, recipe: Recipe, scale: number): numbe
   ];
   const densest = Math.min(...places.map(([u, v]) => Math.sqrt(areaScale(map, u * width, v * height))));
   let found = 1;
-  while (((found / 2) * Math.max(1e-6, densest)) / scale >= LEAST_DENSITY) found /= 2;
+  const work = scale * workFactor(picture, recipe, scale);
+  while (((found / 2) * Math.max(1e-6, densest)) / work >= LEAST_DENSITY) found /= 2;
   return found;
 }
 
@@ -52,7 +67,9 @@ export function* develop(
   recipe: Recipe,
   scale: number,
 ): Generator<number, Picture, void> {
-  const { width, height } = developedSize(picture, recipe, scale);
+  const size = developedSize(picture, recipe, scale);
+  const factor = workFactor(picture, recipe, scale);
+  const [width, height] = [size.width * factor, size.height * factor];
   const target = makePicture(width, height);
   const full = resultSize(picture, recipe);
   const fromTarget: Homography = [full.width / width, 0, 0, 0, full.height / height, 0, 0, 0, 1];
@@ -87,7 +104,7 @@ export function* develop(
       if (specks > 0) dropSpecks(made, specks * (width / full.width));
     }
   }
-  return made;
+  return factor > 1 ? averaged(made, factor) : made;
 }
 
 type WholeStep = Exclude<RecipeStep, PixelStep | { kind: 'crop' }>;

@@ -165,6 +165,18 @@ export function fillWith(target: Pixels, [r, g, b]: Rgb): void {
   }
 }
 
+/** Multiplies colours by their alpha, in place. */
+export function premultiply(data: Uint8ClampedArray): void {
+  for (let i = 0; i < data.length; i += 4) {
+    const alpha = data[i + 3];
+    if (alpha === 255) continue;
+    // Such an array rounds by itself.
+    data[i] = (data[i] * alpha) / 255;
+    data[i + 1] = (data[i + 1] * alpha) / 255;
+    data[i + 2] = (data[i + 2] * alpha) / 255;
+  }
+}
+
 /** Colour as files and `ImageData` want it: not multiplied by alpha. Modifies `data` in place. */
 export function unpremultiply(data: Uint8ClampedArray): void {
   for (let at = 0; at < data.length; at += 4) {

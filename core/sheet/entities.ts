@@ -46,17 +46,29 @@ export interface PictureRef {
   height: number;
 }
 
-/** A picture under the ink. It has no strokes: nothing that inks accepts this type. */
-export interface ReferenceLayer extends LayerBase {
-  kind: 'reference';
+/** What a layer has that shows a picture. It has no strokes: nothing that inks accepts such a layer. */
+interface Pictured {
   picture: PictureRef;
   placement: Placement;
+  /** What was done to it, first to last; absent or null: nothing. Its placement is that of the result. */
+  recipe?: Recipe | null;
+}
+
+/** A picture under the ink. */
+export interface ReferenceLayer extends LayerBase, Pictured {
+  kind: 'reference';
   /** White over this picture alone, 0 to 1; absent or null: none. */
   veil?: number | null;
   /** It lies beside the paper, to be looked at; it is not among what is on the paper. */
   beside?: boolean | null;
-  /** What was done to it, first to last; absent or null: nothing. Its placement is that of the result. */
-  recipe?: Recipe | null;
+}
+
+/** Lines that were lifted off a page: a picture that is the work, so it is sent. */
+export interface LiftedLayer extends BlendedLayer, Pictured {
+  kind: 'lifted';
+  /** It lies on the paper as it is. */
+  veil?: undefined;
+  beside?: undefined;
 }
 
 /** A drawable layer that is scaffolding: hushed and peeked with the picture, not sent. */
@@ -82,12 +94,16 @@ export interface GroupLayer extends BlendedLayer {
 }
 
 export type InkableLayer = RoughLayer | InkLayer | ColourLayer;
-export type Layer = ReferenceLayer | InkableLayer | GroupLayer;
+export type PictureLayer = ReferenceLayer | LiftedLayer;
+export type Layer = PictureLayer | InkableLayer | GroupLayer;
 export const INKABLE_KINDS = ['rough', 'ink', 'colour'] as const;
 
 const isInkableKind = (kind: unknown): kind is InkableLayer['kind'] => INKABLE_KINDS.includes(kind as 'ink');
 
 export const isInkable = (layer: Layer | undefined): layer is InkableLayer => isInkableKind(layer?.kind);
+
+export const isPicture = (layer: Layer | undefined): layer is PictureLayer =>
+  layer?.kind === 'reference' || layer?.kind === 'lifted';
 
 /** Scaffolding is hushed, peeked and left out of what is sent. */
 export const isScaffolding = ({ kind }: Layer): boolean => kind === 'reference' || kind === 'rough';

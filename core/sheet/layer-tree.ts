@@ -1,5 +1,13 @@
 import { grouped } from './grouped';
-import { byOrder, isInkable, isScaffolding, type GroupLayer, type InkableLayer, type Layer } from './entities';
+import {
+  byOrder,
+  isInkable,
+  isScaffolding,
+  type GroupLayer,
+  type InkableLayer,
+  type Layer,
+  type LiftedLayer,
+} from './entities';
 import type { Part } from '../raster/lay-parts';
 
 /** A layer in its place; a group with what it holds, bottom first. */
@@ -66,13 +74,17 @@ export const isLocked = (layer: Layer, layers: LayersById): boolean =>
   layer.locked || groupsOf(layer, layers).some((group) => group.locked);
 
 /** Whether a layer is the work, not what it was made from. */
-export const isWork = (layer: Layer): layer is InkableLayer => isInkable(layer) && !isScaffolding(layer);
+export const isWork = (layer: Layer): layer is WorkLayer =>
+  (isInkable(layer) || layer.kind === 'lifted') && !isScaffolding(layer);
+
+/** A layer that can be sent. */
+export type WorkLayer = InkableLayer | LiftedLayer;
 
 /** A part of a picture that is a layer or a group. */
-export type LayerPart = Part & { layer: InkableLayer | GroupLayer; parts?: LayerPart[] };
+export type LayerPart = Part & { layer: WorkLayer | GroupLayer; parts?: LayerPart[] };
 
 /** What is laid over what, bottom first: the layers that suit, and the groups that hold some of them; hidden ones are left out. */
-export function laidParts(branches: readonly Branch[], suits: (layer: InkableLayer) => boolean): LayerPart[] {
+export function laidParts(branches: readonly Branch[], suits: (layer: WorkLayer) => boolean): LayerPart[] {
   return branches.flatMap(({ layer, children }): LayerPart[] => {
     if (!layer.visible || layer.kind === 'reference') return [];
     const laid = { layer, opacity: layer.opacity, ...(layer.blend ? { blend: layer.blend } : {}) };

@@ -2,11 +2,11 @@ import { applyMap, areaScale, composeMaps, invertMap } from '../geometry/homogra
 import { apply } from '../geometry/matrix';
 import type { Size } from '../geometry/view';
 import { resultSize, sourceMap, type Recipe } from '../picture/recipe';
-import type { Placement, ReferenceLayer } from './entities';
+import type { Placement, PictureLayer } from './entities';
 import { placementMatrix } from './placement';
 
 /** The size of a reference as it lies on the paper, before its placement: of what its recipe makes. */
-export const shownSize = ({ picture, recipe }: Pick<ReferenceLayer, 'picture' | 'recipe'>): Size =>
+export const shownSize = ({ picture, recipe }: Pick<PictureLayer, 'picture' | 'recipe'>): Size =>
   resultSize(picture, recipe);
 
 /**

@@ -1,10 +1,9 @@
-import type { InkableLayer } from './entities';
-import { isVisible, isWork, laidParts, type LayerPart } from './layer-tree';
+import { isVisible, isWork, laidParts, type LayerPart, type WorkLayer } from './layer-tree';
 import type { SheetModel } from './sheet-model';
 
 // What is sent: ink and colour that are shown. References and roughs are scaffolding and stay behind, by kind.
 
-export const sentLayers = (model: SheetModel): InkableLayer[] =>
+export const sentLayers = (model: SheetModel): WorkLayer[] =>
   model
     .stack()
     .filter((layer) => isWork(layer))

@@ -1,4 +1,4 @@
-import { isInkable, type AnyEntity, type Layer, type TableName, type Tables } from './entities';
+import { isInkable, isPicture, type AnyEntity, type Layer, type TableName, type Tables } from './entities';
 
 /** New entities, each written whole; one that exists already is left as it is. */
 export interface Put {
@@ -117,12 +117,14 @@ const OPTIONAL_FIELDS = new Set([
   ...['sheet/guides', 'sheet/swatches', 'strokes/group'],
   ...['layers/parent', 'layers/blend', 'layers/folded'],
 ]);
-/** The same, of references alone. */
-const REFERENCE_FIELDS = new Set(['veil', 'beside', 'recipe']);
+/** The same, of references alone, and of all pictures. */
+const REFERENCE_FIELDS = new Set(['veil', 'beside']);
+const PICTURE_FIELDS = new Set(['recipe']);
 
 const mayLack = (table: TableName, entity: AnyEntity, field: string): boolean =>
   OPTIONAL_FIELDS.has(`${table}/${field}`) ||
-  ('kind' in entity && entity.kind === 'reference' && REFERENCE_FIELDS.has(field));
+  ('kind' in entity &&
+    ((entity.kind === 'reference' && REFERENCE_FIELDS.has(field)) || (isPicture(entity) && PICTURE_FIELDS.has(field))));
 
 /** What an entity is never changes. */
 const FIXED_FIELDS = new Set(['id', 'picture', 'stands']);

@@ -5,7 +5,7 @@ import {
   samplesOf,
   type AnyEntity,
   type Erasure,
-  type ReferenceLayer,
+  type PictureLayer,
   type Stroke,
   type TableName,
   type Tables,
@@ -119,10 +119,10 @@ export class StepStore {
   }
 
   private insertLayer(sheetId: string, row: AnyEntity): void {
-    const { picture } = row as Partial<ReferenceLayer>;
+    const { kind, picture } = row as Partial<PictureLayer>;
     if (picture && !this.statements.of('SELECT 1 FROM pictures WHERE hash = ?').get(picture.hash))
       throw new Refusal('unknown-picture', 'This picture is not stored yet.');
-    this.insert(sheetId, 'layers', row, ['picture_hash'], [picture?.hash ?? null]);
+    this.insert(sheetId, 'layers', row, ['picture_hash'], [(kind === 'reference' && picture?.hash) || null]);
   }
 
   private insertMarks(sheetId: string, table: 'strokes' | 'erasures', row: AnyEntity, parts: Parts): void {

@@ -2,7 +2,7 @@ import { createCanvas } from '@napi-rs/canvas';
 import { cannyEdges, edgeMap } from '../../core/picture/edges';
 import { lumaOf } from '../../core/picture/luma';
 import { openCv } from '../measures/opencv';
-import { photo } from '../measures/recipes';
+import { finished, photo } from '../measures/recipes';
 
 const near = (mask: ArrayLike<number>, width: number, at: number): boolean =>
   [0, 1, -1, width, -width, width + 1, width - 1, -width - 1, 1 - width].some((d) => mask[at + d]);
@@ -65,13 +65,7 @@ describe('edges', () => {
 
   it('a map of them is dark on white where they are; over the picture, it shows through; nothing has none', async () => {
     const source = await photo();
-    const run = (amount: number, picture = source) => {
-      const work = edgeMap(picture, 1, 0.5, amount);
-      for (;;) {
-        const step = work.next();
-        if (step.done) return step.value;
-      }
-    };
+    const run = (amount: number, picture = source) => finished(edgeMap(picture, 1, 0.5, amount));
     const alone = run(1).data;
     const values = [...alone.filter((_, at) => at % 4 === 0)];
     expect(values.filter((v) => v === 255).length / values.length).toBeGreaterThan(0.5);

@@ -1,11 +1,14 @@
 import * as fc from 'fast-check';
 import { componentsOf } from '../../core/picture/components';
+import { develop, sourceScale } from '../../core/picture/develop';
+import type { Recipe } from '../../core/picture/recipe';
+import { averaged } from '../../core/picture/shrink';
 import { liftFor, liftTable } from '../../core/picture/lift';
 import { histogramOf, tonesOf } from '../../core/picture/tones';
 import type { Picture } from '../../core/picture/warp';
 import { openCv } from '../measures/opencv';
 import { pencilPage, photographed } from '../measures/page-photo';
-import { made } from '../measures/recipes';
+import { finished, made } from '../measures/recipes';
 import { random } from '../measures/strokes';
 
 describe('what hangs together', () => {
@@ -166,6 +169,24 @@ describe('lines lifted off a page', () => {
     expect(kept / drawn).toBeGreaterThan(0.985);
     expect(left / paper).toBeLessThan(0.002);
     expect(lifted.data.every((v, at) => at % 4 === 3 || v === 0)).toBe(true);
+  });
+
+  it('seen small they are as dark as they are, seen large: a thin line is not lost in its paper', () => {
+    const side = 2400;
+    const page = { width: side, height: side, data: new Uint8ClampedArray(4 * side * side).fill(240) };
+    for (let at = 3; at < page.data.length; at += 4) page.data[at] = 255;
+    for (let y = 600; y < 1800; y++)
+      for (let x = 1200; x < 1204; x++) page.data.fill(90, 4 * (y * side + x), 4 * (y * side + x) + 3);
+    const recipe = [{ id: 'l', kind: 'lift', on: true, paper: 0.9, line: 0.35, keep: 0.5, specks: 6 }] as Recipe;
+    const inkAt = (scale: number) => {
+      const from = sourceScale(page, recipe, scale);
+      const source = from < 1 ? averaged(page, 1 / from) : page;
+      const { data, width } = finished(develop(page, source, recipe, scale));
+      return data.reduce((sum, v, at) => (at % 4 === 3 ? sum + v / 255 : sum), 0) * (side / width) ** 2;
+    };
+    const full = inkAt(1);
+    expect(full).toBeGreaterThan(4700);
+    for (const scale of [0.5, 0.25, 0.125, 1 / 32]) expect(Math.abs(inkAt(scale) / full - 1)).toBeLessThan(0.06);
   });
 
   it('light on dark is the same, inverted; tinted, they have that colour', () => {

@@ -17,12 +17,16 @@ export const photo = async () =>
 /** What steps make of a picture. */
 export const made = (source: Picture, ...steps: object[]): Picture => {
   const recipe = steps.map((step, i) => ({ id: `s${i}`, on: true, ...step })) as unknown as Recipe;
-  const work = develop({ width: source.width, height: source.height }, source, recipe, 1);
+  return finished(develop({ width: source.width, height: source.height }, source, recipe, 1));
+};
+
+/** What work in parts comes to. */
+export function finished<T>(work: Generator<unknown, T>): T {
   for (;;) {
     const step = work.next();
     if (step.done) return step.value;
   }
-};
+}
 /** A picture for sharp. */
 export const raw = ({ width, height, data }: Picture) =>
   sharp(Buffer.from(data), { raw: { width, height, channels: 4 } });

@@ -1,7 +1,8 @@
 import { layer } from '../../contract/entities';
 import { TONE_PRESETS, toneSetOf, withToneSet } from '../../core/picture/recipe-steps';
 import type { Recipe } from '../../core/picture/recipe';
-import { ownTones, readTones } from '../../ui/store/own-tones';
+import { ownTones } from '../../ui/store/own-tones';
+import { readTones } from '../../ui/store/tones-file';
 import { referenceEntity } from '../measures/sheets';
 
 const RECIPE: Recipe = [

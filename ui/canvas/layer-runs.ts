@@ -1,16 +1,25 @@
 import type { Blend } from '../../core/raster/compose';
 import { idsOf, isPlain, type Part } from '../../core/raster/lay-parts';
-import type { InkableLayer, Layer, ReferenceLayer, SheetSettings } from '../../core/sheet/entities';
+import type {
+  InkableLayer,
+  Layer,
+  LiftedLayer,
+  PictureLayer,
+  ReferenceLayer,
+  SheetSettings,
+} from '../../core/sheet/entities';
 import { layersOf, layerTree, withHeld, type Branch } from '../../core/sheet/layer-tree';
 
 export interface ReferenceRun {
   kind: 'reference';
   key: string;
   /** Bottom first; more than one where references lie next to each other. */
-  layers: { layer: ReferenceLayer; opacity: number; veil: number }[];
+  layers: { layer: PictureLayer; opacity: number; veil: number }[];
   opacity: number;
   blend: Blend;
   shown: boolean;
+  /** It is no scaffolding: nothing hushes it, and it stays where it lies. */
+  isWork?: true;
 }
 
 export interface InkRun {
@@ -81,8 +90,9 @@ export function layerRuns(stack: readonly Layer[], settings: SheetSettings, look
   if (!looking.over) return runs;
   const isInked = (r: Run) => looking.inkOver === true && r.kind === 'ink' && r.isTarget;
   const top = canvasesOf(runs);
-  const isOver = (r: Run) => r.kind === 'reference' || isInked(r);
-  return [...without(runs, isOver), ...top.filter((r) => r.kind === 'reference'), ...top.filter(isInked)];
+  const isReference = (r: Run) => r.kind === 'reference' && !r.isWork;
+  const isOver = (r: Run) => isReference(r) || isInked(r);
+  return [...without(runs, isOver), ...top.filter(isReference), ...top.filter(isInked)];
 }
 
 /** The runs that have canvases, bottom first. */
@@ -119,6 +129,7 @@ function runsOf(branches: readonly Branch[], context: Context): Run[] {
   for (const { layer, children } of branches) {
     const isShown = context.isShown && isSeen(layer, context);
     if (layer.kind === 'reference') addReference(runs, layer, isShown, context);
+    else if (layer.kind === 'lifted') runs.push(liftedRun(layer, isShown));
     else if (layer.kind === 'group') {
       const inside = runsOf(children, { ...context, isShown });
       if (isPassed(layer)) runs.push(...inside);
@@ -161,6 +172,17 @@ function inkRun(layer: InkableLayer, isShown: boolean, { settings, scaffolding, 
   return run;
 }
 
+/** Lines off a page lie among the ink, as loud as that. */
+const liftedRun = (layer: LiftedLayer, shown: boolean): ReferenceRun => ({
+  kind: 'reference',
+  key: `lifted:${layer.id}`,
+  layers: [{ layer, opacity: 1, veil: 0 }],
+  opacity: layer.opacity,
+  blend: layer.blend ?? 'normal',
+  shown,
+  isWork: true,
+});
+
 function addReference(
   runs: Run[],
   layer: ReferenceLayer,
@@ -170,7 +192,7 @@ function addReference(
   if (layer.beside || (!isShown && !(looking.over && solo && layer.visible))) return;
   const own = { layer, opacity: looking.over ? 1 : layer.opacity, veil: looking.over ? 0 : (layer.veil ?? 0) };
   const last = runs[runs.length - 1];
-  if (last?.kind === 'reference') {
+  if (last?.kind === 'reference' && !last.isWork) {
     last.layers.push(own);
     last.key += `+${layer.id}`;
     return;

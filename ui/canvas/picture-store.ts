@@ -1,7 +1,7 @@
 import { LARGE_SIDE_PX, WORKING_SIDE_PX } from '../../contract/limits';
 import { activeSteps, type Recipe } from '../../core/picture/recipe';
 import { shownSize } from '../../core/sheet/recipe-placement';
-import type { PictureRef, ReferenceLayer } from '../../core/sheet/entities';
+import type { PictureRef, PictureLayer } from '../../core/sheet/entities';
 import { PictureClient, type PictureTask } from '../../workers/picture-client';
 
 /** A picture as it came, at one of its halving sizes. */
@@ -30,7 +30,7 @@ interface Developed {
   seen: number;
 }
 
-type Shown = Pick<ReferenceLayer, 'picture' | 'recipe'> & { id?: string };
+type Shown = Pick<PictureLayer, 'picture' | 'recipe'> & { id?: string };
 
 /** A bitmap and its own px to a px of the picture as it lies on the paper. */
 export interface Found {

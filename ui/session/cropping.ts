@@ -17,7 +17,7 @@ import {
 import { cornersIn, partsOf, resultSize, type CropStep, type Recipe } from '../../core/picture/recipe';
 import { keptPlacement } from '../../core/sheet/recipe-placement';
 import { stepOf } from '../../core/picture/recipe-steps';
-import type { Placement, ReferenceLayer } from '../../core/sheet/entities';
+import { isPicture, type PictureLayer, type Placement } from '../../core/sheet/entities';
 import { placementMatrix } from '../../core/sheet/placement';
 import { assign } from '../../core/sheet/steps';
 import type { SheetSession } from './session';
@@ -33,7 +33,7 @@ export type PageShape = (typeof PAGE_SHAPES)[number];
 
 /** A crop as it is being made. */
 export interface CropDraft {
-  layer: ReferenceLayer;
+  layer: PictureLayer;
   /** The size of what is cropped, px of the original's size. */
   input: Size;
   /** Where that lies on the paper meanwhile. */
@@ -53,7 +53,7 @@ interface Spot {
   after: Recipe;
 }
 
-function spotOf({ recipe }: ReferenceLayer): Spot {
+function spotOf({ recipe }: PictureLayer): Spot {
   const steps = recipe ?? [];
   const known = stepOf(steps, 'crop');
   if (!known) return { before: [], after: steps };
@@ -73,7 +73,7 @@ export class Cropping {
   ) {}
 
   /** Takes up the picture's last crop, or begins one that holds all of it. */
-  begin(layer: ReferenceLayer): void {
+  begin(layer: PictureLayer): void {
     const { before, known } = spotOf(layer);
     const input = resultSize(layer.picture, before);
     const all: CropFrame = { cx: input.width / 2, cy: input.height / 2, ...input, turnDeg: 0 };
@@ -262,11 +262,11 @@ export class Cropping {
     );
   }
 
-  private async change(layer: ReferenceLayer, recipe: Recipe, placement: Placement, label: string): Promise<void> {
+  private async change(layer: PictureLayer, recipe: Recipe, placement: Placement, label: string): Promise<void> {
     this.draft.set(undefined);
     this.levels.set(false);
     const now = this.session.model.layers.get(layer.id);
-    if (now?.kind !== 'reference' || now.deleted) return this.warn('This picture is gone. Nothing was changed.');
+    if (!isPicture(now) || now.deleted) return this.warn('This picture is gone. Nothing was changed.');
     await this.session.act(label, [
       assign('layers', now, 'recipe', recipe),
       assign('layers', now, 'placement', { ...placement, turnDeg: withinTurn(placement.turnDeg) }),
@@ -283,10 +283,10 @@ export class Cropping {
     const draft = this.draft.now();
     if (!draft) return;
     const { stage, model } = this.session;
-    const shown: ReferenceLayer = { ...draft.layer, recipe: spotOf(draft.layer).before, placement: draft.laid };
+    const shown: PictureLayer = { ...draft.layer, recipe: spotOf(draft.layer).before, placement: draft.laid };
     stage?.setSheet(
       // Another picture would lie over it.
-      model.stack().map((l) => (l.id === shown.id ? shown : l.kind === 'reference' ? { ...l, visible: false } : l)),
+      model.stack().map((l) => (l.id === shown.id ? shown : isPicture(l) ? { ...l, visible: false } : l)),
       model.settings,
     );
   }

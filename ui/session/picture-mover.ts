@@ -1,7 +1,7 @@
 import { withinTurn } from '../../core/geometry/degrees';
 import { toPaper } from '../../core/geometry/view';
 import { shownSize } from '../../core/sheet/recipe-placement';
-import type { Placement, ReferenceLayer } from '../../core/sheet/entities';
+import { isPicture, type PictureLayer, type Placement } from '../../core/sheet/entities';
 import { isLocked } from '../../core/sheet/layer-tree';
 import { movePlacement, placementMove } from '../../core/sheet/placement';
 import type { WheelWish } from '../canvas/page-wheel';
@@ -25,7 +25,7 @@ function leveled(p: Placement): Placement {
 /** Moves a picture with fingers, handles or keys: shown at once, one step when the gesture ends. */
 export class PictureMover {
   private readonly listeners = new Set<() => void>();
-  private draft: { layer: ReferenceLayer; placement: Placement; withInk: boolean } | undefined;
+  private draft: { layer: PictureLayer; placement: Placement; withInk: boolean } | undefined;
   private resting: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly session: SheetSession) {}
@@ -126,8 +126,8 @@ export class PictureMover {
     for (const listener of this.listeners) listener();
   }
 
-  private reference(layerId: string): ReferenceLayer | undefined {
+  private reference(layerId: string): PictureLayer | undefined {
     const layer = this.session.model.layers.get(layerId);
-    return layer?.kind === 'reference' && !layer.deleted ? layer : undefined;
+    return isPicture(layer) && !layer.deleted ? layer : undefined;
   }
 }

@@ -30,6 +30,7 @@ import { Journal, type WaitingStep } from './journal';
 import { Keeping } from './keeping';
 import { Sender, type QueuedStep, type SyncState } from './sender';
 import { StepMemory } from './step-memory';
+import { LiftedPixels } from './lifted-pixels';
 import { Supply } from './supply';
 
 /** Something to do about a message, by the name of what it does. */
@@ -106,6 +107,7 @@ export class SheetSession {
   readonly model: SheetModel;
   /** What is left with the sheet when inking rests. */
   readonly keeping: Keeping;
+  private readonly lifted: LiftedPixels;
   private readonly tops: Readonly<Record<string, string>>;
 
   private constructor(
@@ -127,7 +129,8 @@ export class SheetSession {
     if (this.tabs) this.tabs.onmessage = () => void this.catchUp();
     this.client.onTrouble = (what) =>
       listener.notice(`${what} could not be shown; everything else is. Nothing of it was lost.`);
-    const supply = new Supply(card.id, leaving.signal, (text) => listener.notice(text));
+    this.lifted = new LiftedPixels((id) => this.model.layers.get(id));
+    const supply = new Supply(card.id, leaving.signal, (text) => listener.notice(text), this.lifted);
     this.client.onNeed = (of) => supply.bring(of);
     this.client.onOutOfReach = () => supply.outOfReach();
     this.keeping = new Keeping(card, this.client, this);
@@ -618,6 +621,7 @@ export class SheetSession {
     this.tabs?.close();
     this.sender.close();
     this.client.close();
+    this.lifted.close();
     this.journal.close();
   }
 }

@@ -6,6 +6,7 @@ import {
   type InkableLayer,
   type Layer,
   type Placement,
+  type PictureLayer,
   type ReferenceLayer,
   type SheetSettings,
   type Swatch,
@@ -69,7 +70,7 @@ export const setPictureVeil = (session: SheetSession, layer: ReferenceLayer, vei
   session.act(`Veil over ${layer.name}`, [assign('layers', layer, 'veil', veil)]);
 
 /** Changes what was done to a picture; what is kept of it stays where it lies on the paper. */
-export const setRecipe = (session: SheetSession, layer: ReferenceLayer, recipe: Recipe, label: string): Promise<void> =>
+export const setRecipe = (session: SheetSession, layer: PictureLayer, recipe: Recipe, label: string): Promise<void> =>
   session.act(label, [
     assign('layers', layer, 'recipe', recipe),
     assign('layers', layer, 'placement', keptPlacement(layer.placement, layer.picture, layer.recipe, recipe)),
@@ -84,8 +85,9 @@ export const setBeside = (session: SheetSession, layer: ReferenceLayer, beside: 
 export const setLayerOpacity = (session: SheetSession, layer: Layer, opacity: number): Promise<void> =>
   session.act(`Opacity of ${layer.name}`, [assign('layers', layer, 'opacity', opacity)]);
 
-/** Whether there is any ink on the layers that are sent. */
+/** Whether there is any ink, or a picture, on the layers that are sent. */
 export const hasSentInk = (session: SheetSession): boolean =>
+  sentLayers(session.model).some(({ kind }) => kind === 'lifted') ||
   session.hasInkOn(sentLayers(session.model).map((l) => l.id));
 
 /** Whether some of it has no outlines. */
@@ -114,7 +116,7 @@ export const hasInk = (session: SheetSession): boolean => session.hasInkOn([...s
  */
 export async function placePicture(
   session: SheetSession,
-  before: ReferenceLayer,
+  before: PictureLayer,
   placement: Placement,
   withInk: boolean,
 ): Promise<void> {

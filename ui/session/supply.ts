@@ -1,4 +1,5 @@
 import type { Need } from '../../workers/sheet-protocol';
+import type { LiftedPixels } from './lifted-pixels';
 import { fetchSamples, findLowTiles, putLowTiles } from './api';
 
 const OUT_OF_REACH =
@@ -12,6 +13,7 @@ export class Supply {
     private readonly sheetId: string,
     private readonly leaving: AbortSignal,
     private readonly tell: (text: string) => void,
+    private readonly pictures: Pick<LiftedPixels, 'strip'>,
   ) {}
 
   async bring(of: Need): Promise<ArrayBuffer> {
@@ -27,6 +29,8 @@ export class Supply {
         return fetchSamples(sheetId, of.ids, leaving);
       case 'low-tiles':
         return findLowTiles(sheetId, of.tiles, leaving);
+      case 'picture':
+        return this.pictures.strip(of);
       case 'keep':
         return putLowTiles(sheetId, of.seq, of.batch, leaving).then(() => new ArrayBuffer(0));
     }

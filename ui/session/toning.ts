@@ -16,9 +16,10 @@ import {
 import { liftStepFor, touchedLift } from '../../core/picture/lift';
 import { curveThrough, STRAIGHT } from '../../core/picture/tone-curve';
 import { darkestAt, toneAt, type Tones } from '../../core/picture/tones';
-import type { ReferenceLayer } from '../../core/sheet/entities';
+import { isPicture, type PictureLayer } from '../../core/sheet/entities';
 import { placementMatrix } from '../../core/sheet/placement';
 import { assign } from '../../core/sheet/steps';
+import { LIGHT_REACH } from './lifting';
 import type { SheetSession } from './session';
 import { Watched } from './watched';
 
@@ -26,6 +27,12 @@ import { Watched } from './watched';
 export type ToneTouch = 'shadow' | 'light' | 'paper' | 'line';
 /** Kinds of steps that are chosen by the tones before them. */
 export type MeasuredKind = 'curve' | 'steps' | 'lift';
+
+/** Specks of a page are dropped up to this size at first, a part of its longer side. */
+const SPECK_PART = 1 / 700;
+
+const withMore = (recipe: Recipe, set: ToneSet): Recipe =>
+  set.reduce((made, [kind, values]) => withStep(made, kind, values as ValuesOf<ToneKind>, nanoid()), recipe);
 
 /** Changing a picture's tones: shown while a control moves, one step when it rests. */
 export class Toning {
@@ -51,13 +58,13 @@ export class Toning {
   ) {}
 
   /** What is done to a picture, as it is shown now. */
-  recipeOf(layer: ReferenceLayer): Recipe {
+  recipeOf(layer: PictureLayer): Recipe {
     const draft = this.draft.now();
     return draft?.layerId === layer.id ? draft.recipe : (layer.recipe ?? []);
   }
 
   /** Shows a step with these values; nothing is kept yet. */
-  show<K extends ToneKind>(layer: ReferenceLayer, kind: K, values: ValuesOf<K>): void {
+  show<K extends ToneKind>(layer: PictureLayer, kind: K, values: ValuesOf<K>): void {
     this.draft.set({ layerId: layer.id, recipe: withStep(this.recipeOf(layer), kind, values, nanoid()) });
     this.display();
   }
@@ -72,7 +79,7 @@ export class Toning {
   }
 
   async set<K extends ToneKind>(
-    layer: ReferenceLayer,
+    layer: PictureLayer,
     kind: K,
     values: ValuesOf<K> | undefined,
     label: string,
@@ -84,19 +91,49 @@ export class Toning {
   }
 
   /** Sets steps together, in the place of all that is done to the tones. */
-  async setAll(layer: ReferenceLayer, set: ToneSet, label: string): Promise<void> {
+  async setAll(layer: PictureLayer, set: ToneSet, label: string): Promise<void> {
     this.draft.set({ layerId: layer.id, recipe: withToneSet(this.recipeOf(layer), set, nanoid) });
     await this.keep(label);
   }
 
   /** Sets several steps at once: one step of the artist's. */
-  async setMore(layer: ReferenceLayer, set: ToneSet, label: string): Promise<void> {
-    const recipe = set.reduce(
-      (made, [kind, values]) => withStep(made, kind, values as ValuesOf<ToneKind>, nanoid()),
-      this.recipeOf(layer),
-    );
-    this.draft.set({ layerId: layer.id, recipe });
+  async setMore(layer: PictureLayer, set: ToneSet, label: string): Promise<void> {
+    this.draft.set({ layerId: layer.id, recipe: withMore(this.recipeOf(layer), set) });
     await this.keep(label);
+  }
+
+  /** Lifts a page's lines off its paper: its light evened out, paper and lines as they are found. */
+  async lift(layer: PictureLayer, isDark = false): Promise<void> {
+    const { stage } = this.session;
+    const first: ToneSet = [...(isDark ? [['invert', {}] as const] : []), ['even', { reach: LIGHT_REACH }]];
+    const before = stepsBefore(withMore(withoutKind(this.recipeOf(layer), 'lift'), first), 'lift');
+    const task = stage?.pictureWork.tones({ picture: layer.picture, recipe: before });
+    const tones = await task?.result.catch(() => undefined);
+    if (!tones) {
+      this.giveUp();
+      return this.warn('This picture could not be read, so nothing was lifted. It is as it was; try again.');
+    }
+    const specks = Math.round(Math.max(layer.picture.width, layer.picture.height) * SPECK_PART);
+    const values = { ...liftStepFor(tones), specks };
+    await this.setMore(layer, [...first, ['lift', values]], isDark ? 'Lift light lines' : 'Lift');
+  }
+
+  /** Takes the lift away, and the evened light; the rest stays. */
+  async unlift(layer: PictureLayer): Promise<void> {
+    this.draft.set({ layerId: layer.id, recipe: withoutKind(withoutKind(this.recipeOf(layer), 'lift'), 'even') });
+    await this.keep('Not lifted');
+  }
+
+  /** Asks for a touch on the picture, or no longer. Paper and lines are touched on the page as it came. */
+  ask(what: ToneTouch | undefined): void {
+    this.touch.set(what);
+    this.display();
+  }
+
+  /** Lifts them again, light on dark, or dark on light. */
+  async liftAnew(layer: PictureLayer, isDark: boolean): Promise<void> {
+    if (!isDark) this.draft.set({ layerId: layer.id, recipe: withoutKind(this.recipeOf(layer), 'invert') });
+    await this.lift(layer, isDark);
   }
 
   /** Gives up what is shown but not kept. */
@@ -114,7 +151,7 @@ export class Toning {
   }
 
   /** Parts the picture on the screen from how it came, at a part of the screen's width; undefined: not any more. */
-  part(at: number | undefined, layer?: ReferenceLayer): void {
+  part(at: number | undefined, layer?: PictureLayer): void {
     const { stage } = this.session;
     const now = at === undefined ? undefined : Math.min(0.98, Math.max(0.02, at));
     this.divider.set(now);
@@ -128,7 +165,7 @@ export class Toning {
   }
 
   /** Finds the tones that a step works on, once; undefined: they cannot be had. */
-  measure(layer: ReferenceLayer, kind: MeasuredKind): Promise<Tones | undefined> {
+  measure(layer: PictureLayer, kind: MeasuredKind): Promise<Tones | undefined> {
     const { stage } = this.session;
     const recipe = stepsBefore(this.recipeOf(layer), kind);
     const key = `${layer.picture.hash}:${JSON.stringify(recipe)}`;
@@ -146,9 +183,9 @@ export class Toning {
   }
 
   /** A touch on the picture (paper px): what lies there becomes shadow or light, or is paper or a line. */
-  async takeTone(layer: ReferenceLayer, x: number, y: number): Promise<void> {
+  async takeTone(layer: PictureLayer, x: number, y: number): Promise<void> {
     const what = this.touch.now();
-    this.touch.set(undefined);
+    this.ask(undefined);
     const isLift = what === 'paper' || what === 'line';
     const tones = this.tones[isLift ? 'lift' : 'curve'].now();
     if (!what || !tones) return;
@@ -168,18 +205,19 @@ export class Toning {
     await this.set(layer, 'curve', { points: curveThrough(shadow, light) }, what === 'shadow' ? 'Shadow' : 'Light');
   }
 
-  private layer(id: string): ReferenceLayer | undefined {
+  private layer(id: string): PictureLayer | undefined {
     const layer = this.session.model.layers.get(id);
-    return layer?.kind === 'reference' && !layer.deleted ? layer : undefined;
+    return isPicture(layer) && !layer.deleted ? layer : undefined;
   }
 
   private display(): void {
     const { stage, model } = this.session;
     const draft = this.draft.now();
+    const isBefore = this.asItCame.now() || ['paper', 'line'].includes(this.touch.now() ?? '');
     const stack = model.stack().map((l) => {
-      if (l.kind !== 'reference') return l;
+      if (!isPicture(l)) return l;
       const recipe = l.id === draft?.layerId ? draft.recipe : (l.recipe ?? []);
-      return { ...l, recipe: this.asItCame.now() ? asCropped(recipe) : recipe };
+      return { ...l, recipe: isBefore ? asCropped(recipe) : recipe };
     });
     stage?.setSheet(stack, model.settings);
   }

@@ -1,11 +1,11 @@
 import { useEffect, useState } from 'react';
 import { activeSteps } from '../../core/picture/recipe';
 import { shownSize } from '../../core/sheet/recipe-placement';
-import type { ReferenceLayer } from '../../core/sheet/entities';
+import type { PictureLayer } from '../../core/sheet/entities';
 import { useOpenSheet } from './session-context';
 
 /** The address of a picture as it is shown, for elements that take one: made as its recipe says, about `px` a side. */
-export function usePictureAddress(layer: ReferenceLayer | undefined, px: number): string | undefined {
+export function usePictureAddress(layer: PictureLayer | undefined, px: number): string | undefined {
   const { session } = useOpenSheet();
   const { stage } = session;
   const [made, setMade] = useState<{ hash: string; address: string }>();

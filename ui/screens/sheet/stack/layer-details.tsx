@@ -59,7 +59,7 @@ export function LayerDetails({ layer }: { layer: Layer }) {
         </View>
       )}
       <Toggle label={`Lock ${layer.name}`} on={layer.locked} onChange={(on) => void setLocked(session, [layer], on)} />
-      {isMixed && (
+      {(isInkable(layer) || layer.kind === 'group') && (
         <View style={styles.group}>
           <Words size={14}>{layer.kind === 'group' ? 'Colour all its lines' : 'Colour all lines'}</Words>
           <ColourRow

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { Image, StyleSheet, View } from 'react-native';
-import type { Layer } from '../../../../core/sheet/entities';
+import { isPicture, type Layer } from '../../../../core/sheet/entities';
 import { usePictureAddress } from '../../../session/use-picture-address';
 import { useOpenSheet } from '../../../session/session-context';
 import { useAppSelector } from '../../../store/store';
@@ -16,7 +16,7 @@ export function LayerThumb({ layer, size }: { layer: Layer; size: number }) {
   const done = useAppSelector((s) => s.sheet.undo.count + s.sheet.redo.count);
   const [drawn, setDrawn] = useState<{ id: string; uri: string }>();
   const drawnFor = useRef<string>(undefined);
-  const isReference = layer.kind === 'reference';
+  const isReference = isPicture(layer);
   const { id } = layer;
 
   useEffect(() => {

@@ -4,6 +4,7 @@ import type { InkableLayer, Layer } from '../../../../core/sheet/entities';
 /** What kinds of layers are called. */
 export const KIND_NAMES: Record<Layer['kind'], string> = {
   reference: 'Reference',
+  lifted: 'Lifted',
   rough: 'Rough',
   ink: 'Ink',
   colour: 'Colour',

@@ -147,7 +147,7 @@ function ScaffoldingRows() {
 const GROUND_NAMES: Record<Ground, string> = { paper: 'Paper', dark: 'Dark', loud: 'Loud', clear: 'Clear' };
 
 /** On what the lines are looked at: a gap or a grey edge shows on a dark or loud ground. Nothing of the sheet changes. */
-function GroundChoice() {
+export function GroundChoice() {
   const dispatch = useAppDispatch();
   const ground = useAppSelector((s) => s.sheet.ground);
   const isSending = useAppSelector((s) => s.sheet.sentGround !== undefined);

@@ -1,6 +1,6 @@
 import { Pressable, StyleSheet, View } from 'react-native';
 import SquareSplitHorizontal from 'lucide-react-native/icons/square-split-horizontal';
-import type { ReferenceLayer } from '../../../../../core/sheet/entities';
+import type { PictureLayer } from '../../../../../core/sheet/entities';
 import { IconButton } from '../../../../components/button';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -9,7 +9,7 @@ import { RADIUS, TOUCH } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 
 /** Ways to compare a picture with how it came: while held, or side by side at a divider. */
-export function CompareButtons({ picture }: { picture: ReferenceLayer }) {
+export function CompareButtons({ picture }: { picture: PictureLayer }) {
   const { toning } = useOpenSheet();
   const divider = useWatched(toning.divider);
   const isParted = divider !== undefined;

@@ -4,7 +4,7 @@ import Crop from 'lucide-react-native/icons/crop';
 import RotateCcw from 'lucide-react-native/icons/rotate-ccw';
 import Ruler from 'lucide-react-native/icons/ruler';
 import ScanSearch from 'lucide-react-native/icons/scan-search';
-import type { ReferenceLayer } from '../../../../../core/sheet/entities';
+import type { PictureLayer } from '../../../../../core/sheet/entities';
 import { Button, IconButton } from '../../../../components/button';
 import { Choice } from '../../../../components/choice';
 import { Slider } from '../../../../components/slider';
@@ -30,7 +30,7 @@ const PAGE_NAMES: Record<PageShape, string> = {
 };
 
 /** Taking a part of the picture, straight; or a photographed page, squared up by its corners. */
-export function CropRows({ picture }: { picture: ReferenceLayer }) {
+export function CropRows({ picture }: { picture: PictureLayer }) {
   const { cropping, placing } = useOpenSheet();
   const draft = useWatched(cropping.draft);
   useEffect(() => {

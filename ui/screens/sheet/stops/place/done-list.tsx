@@ -2,7 +2,7 @@ import { StyleSheet, View } from 'react-native';
 import ArrowUp from 'lucide-react-native/icons/arrow-up';
 import X from 'lucide-react-native/icons/x';
 import type { RecipeKind } from '../../../../../core/picture/recipe';
-import type { ReferenceLayer } from '../../../../../core/sheet/entities';
+import type { PictureLayer } from '../../../../../core/sheet/entities';
 import { IconButton } from '../../../../components/button';
 import { Section } from '../../../../components/section';
 import { Words } from '../../../../components/text';
@@ -25,7 +25,7 @@ const NAMES: Record<RecipeKind, string> = {
 };
 
 /** What was done to a picture, first to last: each can be switched off, moved up and taken away, at any time. */
-export function DoneList({ picture }: { picture: ReferenceLayer }) {
+export function DoneList({ picture }: { picture: PictureLayer }) {
   const { session } = useOpenSheet();
   const recipe = picture.recipe ?? [];
   if (recipe.length === 0) return null;

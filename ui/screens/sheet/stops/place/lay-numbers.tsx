@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { withinTurn } from '../../../../../core/geometry/degrees';
-import type { Placement, ReferenceLayer } from '../../../../../core/sheet/entities';
+import type { Placement, PictureLayer } from '../../../../../core/sheet/entities';
 import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { MAX_PICTURE_SCALE } from '../../../../../core/sheet/placement';
 import { MM_PER_INCH } from '../../../../../core/sheet/paper';
@@ -30,7 +30,7 @@ export function LayNumbers({
   disabled,
   onChange,
 }: {
-  picture: ReferenceLayer;
+  picture: PictureLayer;
   disabled: boolean;
   onChange(part: Partial<Placement>): void;
 }) {

@@ -8,7 +8,7 @@ import RotateCw from 'lucide-react-native/icons/rotate-cw';
 import ZoomIn from 'lucide-react-native/icons/zoom-in';
 import ZoomOut from 'lucide-react-native/icons/zoom-out';
 import { withinTurn } from '../../../../../core/geometry/degrees';
-import type { Placement, ReferenceLayer } from '../../../../../core/sheet/entities';
+import type { Placement, PictureLayer } from '../../../../../core/sheet/entities';
 import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { isLocked } from '../../../../../core/sheet/layer-tree';
 import { filledPlacement, fittedPlacement } from '../../../../../core/sheet/placement';
@@ -22,14 +22,14 @@ import { sheetSlice } from '../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { LayNumbers } from './lay-numbers';
 
-const summary = ({ placement: { scale, turnDeg } }: ReferenceLayer): string =>
+const summary = ({ placement: { scale, turnDeg } }: PictureLayer): string =>
   `${Math.round(scale * 1000) / 10}\u00a0% · ${(Math.round(turnDeg * 10) / 10) % 360}°`;
 
 /** One notch of the buttons that scale. */
 const NOTCH = 1.05;
 
 /** Where a picture lies: moved, scaled, turned, mirrored, by hand and by numbers. */
-export function LayRows({ picture }: { picture: ReferenceLayer }) {
+export function LayRows({ picture }: { picture: PictureLayer }) {
   const { session } = useOpenSheet();
   const dispatch = useAppDispatch();
   const moving = useAppSelector((s) => s.sheet.movingPicture === picture.id);

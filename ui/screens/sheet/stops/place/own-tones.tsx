@@ -3,19 +3,20 @@ import { StyleSheet, View } from 'react-native';
 import PenLine from 'lucide-react-native/icons/pen-line';
 import X from 'lucide-react-native/icons/x';
 import { toneSetOf, type ToneSet } from '../../../../../core/picture/recipe-steps';
-import type { ReferenceLayer } from '../../../../../core/sheet/entities';
+import type { PictureLayer } from '../../../../../core/sheet/entities';
 import { Button, IconButton } from '../../../../components/button';
 import { NameDialog } from '../../../../components/name-dialog';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
-import { MOST_TONES, ownTones, type OwnTones } from '../../../../store/own-tones';
+import { MOST_TONES, ownTones } from '../../../../store/own-tones';
+import type { OwnTones } from '../../../../store/tones-file';
 import { noticeSlice } from '../../../../store/notice-slice';
 import { useAppDispatch } from '../../../../store/store';
 import { keepWay } from '../../../../store/ways-back';
 
 /** Tones that the artist keeps for other pictures and sheets. */
-export function OwnTonesRows({ picture }: { picture: ReferenceLayer }) {
+export function OwnTonesRows({ picture }: { picture: PictureLayer }) {
   const { toning } = useOpenSheet();
   const dispatch = useAppDispatch();
   const all = useWatched(ownTones.all);

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { FEWEST_COLOURS, MOST_COLOURS } from '../../../../../core/picture/palette';
 import { asCropped } from '../../../../../core/picture/recipe-steps';
-import { MOST_SWATCHES, type ReferenceLayer } from '../../../../../core/sheet/entities';
+import { MOST_SWATCHES, type PictureLayer } from '../../../../../core/sheet/entities';
 import { Button } from '../../../../components/button';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -15,7 +15,7 @@ import { DraftRow } from '../../frame/setting-row';
 const FIRST = 6;
 
 /** The picture's own colours, however it is toned, for the sheet's swatches. */
-export function PaletteRows({ picture }: { picture: ReferenceLayer }) {
+export function PaletteRows({ picture }: { picture: PictureLayer }) {
   const theme = useTheme();
   const { session } = useOpenSheet();
   const [count, setCount] = useState(FIRST);

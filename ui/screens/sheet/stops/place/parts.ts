@@ -1,14 +1,15 @@
-import type { ReferenceLayer } from '../../../../../core/sheet/entities';
+import type { PictureLayer } from '../../../../../core/sheet/entities';
 import { lazyPart } from '../../../../components/lazy-part';
 
 interface Props {
-  picture: ReferenceLayer;
+  picture: PictureLayer;
 }
 
 const toolsFile = () => import('./tools');
 
 export const cropPart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.CropRows })), 'Opening');
 export const tonePart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.ToneRows })), 'Opening');
+export const liftPart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.LiftRows })), 'Opening');
 /** What these have over the paper. */
 export const cropOverPaperPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.CropOverPaper })));
 export const dividerPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.DividerOverPaper })));

@@ -6,7 +6,7 @@ import EyeOff from 'lucide-react-native/icons/eye-off';
 import GalleryHorizontal from 'lucide-react-native/icons/panel-right';
 import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { sharpest } from '../../../../../core/picture/sharpness';
-import type { ReferenceLayer } from '../../../../../core/sheet/entities';
+import type { PictureLayer } from '../../../../../core/sheet/entities';
 import { Button, IconButton } from '../../../../components/button';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -18,7 +18,7 @@ import { useTheme } from '../../../../theme/theme-context';
 import { LayerThumb } from '../../stack/layer-thumb';
 
 /** Which picture is worked on; touched, it opens the list of all. */
-export function PictureChip({ picture, listing }: { picture: ReferenceLayer; listing: boolean }) {
+export function PictureChip({ picture, listing }: { picture: PictureLayer; listing: boolean }) {
   const theme = useTheme();
   const { placing } = useOpenSheet();
   return (
@@ -38,7 +38,7 @@ export function PictureChip({ picture, listing }: { picture: ReferenceLayer; lis
 }
 
 /** All pictures of the sheet: which one is worked on, which are shown, which lie beside the paper. */
-export function PictureList({ pictures, chosen }: { pictures: readonly ReferenceLayer[]; chosen: string | undefined }) {
+export function PictureList({ pictures, chosen }: { pictures: readonly PictureLayer[]; chosen: string | undefined }) {
   const [sharpness, setSharpness] = useState<ReadonlyMap<string, number>>();
   return (
     <View style={styles.list}>
@@ -62,7 +62,7 @@ function SharpestRow({
   pictures,
   onMeasured,
 }: {
-  pictures: readonly ReferenceLayer[];
+  pictures: readonly PictureLayer[];
   onMeasured(steepness: ReadonlyMap<string, number>): void;
 }) {
   const { session, placing } = useOpenSheet();
@@ -109,7 +109,7 @@ function PictureRow({
   isChosen,
   sharpness,
 }: {
-  picture: ReferenceLayer;
+  picture: PictureLayer;
   isChosen: boolean;
   /** Against the sharpest, 0 to 1. */
   sharpness: number | undefined;
@@ -120,7 +120,8 @@ function PictureRow({
   const { name, beside, visible } = picture;
   const { width, height } = shownSize(picture);
   const sharp = sharpness === undefined ? '' : ` · sharp ${Math.round(sharpness * 100)} %`;
-  const about = `${beside ? 'Beside the paper' : `${width} x ${height} px`}${sharp}`;
+  const lies = beside ? 'Beside the paper' : `${width} x ${height} px`;
+  const about = `${picture.kind === 'lifted' ? 'Lifted, ' : ''}${lies}${sharp}`;
   const take = () => {
     dispatch(sheetSlice.actions.movePicture(null));
     if (!beside) placing.take(picture.id);
@@ -152,16 +153,18 @@ function PictureRow({
           </Words>
         </View>
       </Pressable>
-      <IconButton
-        label={beside ? `Lay ${name} under the ink` : `Lay ${name} beside the paper`}
-        icon={GalleryHorizontal}
-        chosen={beside === true}
-        boxed={false}
-        onPress={() => {
-          dispatch(sheetSlice.actions.movePicture(null));
-          void setBeside(session, picture, !beside);
-        }}
-      />
+      {picture.kind === 'reference' && (
+        <IconButton
+          label={beside ? `Lay ${name} under the ink` : `Lay ${name} beside the paper`}
+          icon={GalleryHorizontal}
+          chosen={beside === true}
+          boxed={false}
+          onPress={() => {
+            dispatch(sheetSlice.actions.movePicture(null));
+            void setBeside(session, picture, !beside);
+          }}
+        />
+      )}
       <IconButton
         label={visible ? `Hide ${name}` : `Show ${name}`}
         icon={visible ? Eye : EyeOff}

@@ -14,7 +14,7 @@ export function PlaceOverPaper() {
       <GuidePoints />
       <PlacementHandles />
       {tool === 'crop' && <cropOverPaperPart.Part />}
-      {tool === 'tone' && (
+      {(tool === 'tone' || tool === 'lift') && (
         <>
           <dividerPart.Part />
           <touchTonePart.Part />

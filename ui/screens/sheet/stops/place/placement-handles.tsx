@@ -1,6 +1,7 @@
 import { useEffect, useReducer } from 'react';
 import { compose } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
+import { isPicture } from '../../../../../core/sheet/entities';
 import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { placementMatrix } from '../../../../../core/sheet/placement';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -32,7 +33,7 @@ function HandlesOf({ layerId }: { layerId: string }) {
   }, [stage, mover]);
 
   const placement = mover.placementOf(layerId);
-  if (!stage || !placement || layer?.kind !== 'reference') return null;
+  if (!stage || !placement || !isPicture(layer)) return null;
   const size = shownSize(layer);
   const toScreen = compose(viewMatrix(stage.view), placementMatrix(placement, size));
   const drag = {

@@ -11,12 +11,10 @@ import {
   type ValuesOf,
 } from '../../../../../core/picture/recipe-steps';
 import { STRAIGHT } from '../../../../../core/picture/tone-curve';
-import type { ReferenceLayer } from '../../../../../core/sheet/entities';
+import type { PictureLayer } from '../../../../../core/sheet/entities';
 import { Button } from '../../../../components/button';
 import { Choice } from '../../../../components/choice';
-import { ColourRow } from '../../../../components/colour-row';
 import { Section } from '../../../../components/section';
-import { Words } from '../../../../components/text';
 import { Toggle } from '../../../../components/toggle';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
@@ -26,6 +24,7 @@ import { CompareButtons } from './compare-row';
 import { CurveEditor } from './curve-editor';
 import { OwnTonesRows } from './own-tones';
 import { PaletteRows } from './palette-rows';
+import { TintRow } from './tint-row';
 import { EdgesRows, ToneStepsRows } from './value-rows';
 
 const PRESETS: { value: TonePreset | 'none'; label: string }[] = [
@@ -34,10 +33,9 @@ const PRESETS: { value: TonePreset | 'none'; label: string }[] = [
   { value: 'pencil-page', label: 'Pencil page' },
   { value: 'dark-photo', label: 'Dark photo' },
 ];
-const TINTS = ['#6fa8dc', '#e08a8a', '#8fbf8f', '#c9a2d8', '#9aa0a6'];
 
 /** What the picture's tones become: until the edges stand out. */
-export function ToneRows({ picture }: { picture: ReferenceLayer }) {
+export function ToneRows({ picture }: { picture: PictureLayer }) {
   const { toning } = useOpenSheet();
   const draft = useWatched(toning.draft);
   const touch = useWatched(toning.touch);
@@ -62,7 +60,7 @@ export function ToneRows({ picture }: { picture: ReferenceLayer }) {
             label={what === 'shadow' ? 'Touch a shadow' : 'Touch a light'}
             chosen={touch === what}
             style={styles.grow}
-            onPress={() => toning.touch.set(touch === what ? undefined : what)}
+            onPress={() => toning.ask(touch === what ? undefined : what)}
           />
         ))}
       </View>
@@ -138,18 +136,7 @@ export function ToneRows({ picture }: { picture: ReferenceLayer }) {
           on={is('invert')}
           onChange={(on) => void toning.set(picture, 'invert', on ? {} : undefined, on ? 'Invert' : 'Not inverted')}
         />
-        <Words size={14}>Tint, so that black becomes this colour</Words>
-        <View style={styles.line}>
-          <ColourRow
-            label="Tint of the picture"
-            colours={TINTS}
-            wrap
-            onTake={(colour) => void toning.set(picture, 'tint', { colour, amount: 1 }, 'Tint')}
-          />
-          {is('tint') && (
-            <Button label="No tint" onPress={() => void toning.set(picture, 'tint', undefined, 'No tint')} />
-          )}
-        </View>
+        <TintRow picture={picture} />
       </Section>
     </>
   );

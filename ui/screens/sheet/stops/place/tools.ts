@@ -2,5 +2,6 @@
 export { CropRows } from './crop-rows';
 export { CropOverPaper } from './crop-over-paper';
 export { DividerOverPaper } from './divider-over-paper';
+export { LiftRows } from './lift-rows';
 export { TouchTone } from './touch-tone';
 export { ToneRows } from './tone-rows';

@@ -1,7 +1,7 @@
 import { StyleSheet, View } from 'react-native';
 import { apply, invert } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
-import type { ReferenceLayer } from '../../../../../core/sheet/entities';
+import type { PictureLayer } from '../../../../../core/sheet/entities';
 import { useDrag } from '../../../../components/use-drag';
 import { useOpenSheet } from '../../../../session/session-context';
 import type { ToneTouch } from '../../../../session/toning';
@@ -23,7 +23,7 @@ export function TouchTone() {
   return touch && picture ? <TouchLayer picture={picture} what={touch} /> : null;
 }
 
-function TouchLayer({ picture, what }: { picture: ReferenceLayer; what: ToneTouch }) {
+function TouchLayer({ picture, what }: { picture: PictureLayer; what: ToneTouch }) {
   const { session, toning } = useOpenSheet();
   const element = useDrag({
     move: () => undefined,

@@ -3,7 +3,7 @@ import { Words } from '../../../../components/text';
 import { FEWEST_VALUES, MOST_VALUES, otsuThresholds } from '../../../../../core/picture/otsu';
 import { stepOf, stepsBefore } from '../../../../../core/picture/recipe-steps';
 import { histogramOf } from '../../../../../core/picture/tones';
-import type { ReferenceLayer } from '../../../../../core/sheet/entities';
+import type { PictureLayer } from '../../../../../core/sheet/entities';
 import { Choice } from '../../../../components/choice';
 import { Toggle } from '../../../../components/toggle';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -22,7 +22,7 @@ const COUNTS = [
 const OVER = 0.5;
 
 /** The picture in few values: thresholds found by themselves, and dragged. */
-export function ToneStepsRows({ picture }: { picture: ReferenceLayer }) {
+export function ToneStepsRows({ picture }: { picture: PictureLayer }) {
   const { toning } = useOpenSheet();
   const draft = useWatched(toning.draft);
   const tones = useWatched(toning.tones.steps);
@@ -75,7 +75,7 @@ export function ToneStepsRows({ picture }: { picture: ReferenceLayer }) {
 }
 
 /** A faint map of the edges, to ink from. */
-export function EdgesRows({ picture }: { picture: ReferenceLayer }) {
+export function EdgesRows({ picture }: { picture: PictureLayer }) {
   const { toning } = useOpenSheet();
   const draft = useWatched(toning.draft);
   const recipe = draft?.layerId === picture.id ? draft.recipe : (picture.recipe ?? []);

@@ -1,0 +1,18 @@
+import { BELL_HATCHING, BELL_LINES } from './bell-curves';
+import { Desk, flick, swell, type DemoInk } from './desk';
+
+/** Inks the ferry bell over its lifted page: contours with a dip pen, shading with a fineliner's short lines. */
+export function makeBellInk(): DemoInk {
+  const desk = new Desk(404);
+  desk.layer('bell', 'ink', 'Ferry bell');
+  for (const { curve, firm } of BELL_LINES)
+    desk.line(curve, {
+      sizePx: 8 + 16 * firm,
+      press: firm < 0.5 ? flick(0.8) : swell(0.55 + 0.4 * firm, 0.55, 0.22),
+      speed: 380,
+      steady: 55,
+    });
+  desk.layer('bell-shade', 'ink', 'Shading');
+  for (const { curve } of BELL_HATCHING) desk.line(curve, { sizePx: 9, press: flick(0.8), speed: 520 });
+  return desk.ink;
+}
