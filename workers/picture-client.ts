@@ -1,7 +1,8 @@
 import type { Quad } from '../core/geometry/homography';
 import type { Tones } from '../core/picture/tones';
 import { PICTURE_WORKER } from './addresses';
-import type { FromPictureWorker, Made, ToPictureWorker } from './picture-protocol';
+import type { TracedPage } from '../core/trace/traced-page';
+import type { FromPictureWorker, Made, ToPictureWorker, TraceWish } from './picture-protocol';
 
 type Answer = Exclude<FromPictureWorker, { kind: 'progress' | 'failed' | 'stopped' }>;
 type AnswerOf<K extends Answer['kind']> = Extract<Answer, { kind: K }>;
@@ -57,6 +58,16 @@ export class PictureClient {
       'palette',
       (n) => ({ type: 'palette', n, made, count }),
       ({ colours }) => colours,
+    );
+  }
+
+  /** The lines of a page, to be kept; only simplified anew where nothing else has changed. */
+  trace(made: Made, wish: TraceWish, progress?: (part: number) => void): PictureTask<TracedPage> {
+    return this.ask(
+      'traced',
+      (n) => ({ type: 'trace', n, made, wish }),
+      ({ page }) => page,
+      progress,
     );
   }
 

@@ -1,12 +1,19 @@
 import type { Quad } from '../core/geometry/homography';
 import type { Recipe } from '../core/picture/recipe';
 import type { Tones } from '../core/picture/tones';
+import type { TraceRule } from '../core/trace/trace';
+import type { TracedPage } from '../core/trace/traced-page';
 import type { PictureRef } from '../core/sheet/entities';
 
 /** A picture and what was done to it. */
 export interface Made {
   picture: PictureRef;
   recipe: Recipe;
+}
+
+/** What decides which lines a page has, px of the page, and how few points they get. */
+export interface TraceWish extends TraceRule {
+  nearPx: number;
 }
 
 /** What the page asks of the picture worker; `n` numbers the questions. */
@@ -21,6 +28,8 @@ export type ToPictureWorker =
   | { type: 'tones'; n: number; made: Made }
   /** The colours of it, so many. */
   | { type: 'palette'; n: number; made: Made; count: number }
+  /** The lines of what a recipe makes of it. */
+  | { type: 'trace'; n: number; made: Made; wish: TraceWish }
   | { type: 'stop'; n: number };
 
 export type FromPictureWorker =
@@ -30,6 +39,7 @@ export type FromPictureWorker =
   | { n: number; kind: 'sharpness'; sharpness: number[] }
   | { n: number; kind: 'tones'; tones: Tones }
   | { n: number; kind: 'palette'; colours: string[] }
+  | { n: number; kind: 'traced'; page: TracedPage }
   | { n: number; kind: 'progress'; part: number }
   | { n: number; kind: 'stopped' }
   | { n: number; kind: 'failed'; reason: string };

@@ -47,6 +47,13 @@ async function answer(question: Exclude<ToPictureWorker, { type: 'stop' }>): Pro
     } else if (question.type === 'palette') {
       const small = await atMost(n, question.made, PALETTE_SIDE_PX);
       post({ n, kind: 'palette', colours: paletteOf(small, question.count) });
+    } else if (question.type === 'trace') {
+      const { tracer } = await tracing();
+      const page = await tracer.trace(question.made, question.wish, {
+        develop: (scale) => developed(n, question.made, scale, 0.4),
+        step: (part) => goOn(n, 0.4 + 0.55 * part),
+      });
+      post({ n, kind: 'traced', page }, [page.specks.buffer, page.nodes.buffer]);
     } else if (question.type === 'page') {
       const small = await atMost(n, question.made, PAGE_SIDE_PX);
       post({ n, kind: 'page', corners: findPage(small) });
@@ -72,18 +79,28 @@ async function breath(n: number): Promise<void> {
   if (stopped.has(n)) throw new Stopped();
 }
 
-async function developed(n: number, { picture, recipe }: Made, scale: number): Promise<Picture> {
+/** Tracing is a file of its own, for when it is wanted. */
+const tracing = () => import('./tracer');
+
+let looked = 0;
+/** Tells how far the work is, and lets a stop arrive, every now and then. @throws {Stopped} */
+async function goOn(n: number, part: number): Promise<void> {
+  if (performance.now() - looked < LOOK_MS) return;
+  post({ n, kind: 'progress', part });
+  await breath(n);
+  looked = performance.now();
+}
+
+/** @param share of all the work that is asked for. */
+async function developed(n: number, { picture, recipe }: Made, scale: number, share = 1): Promise<Picture> {
   const source = await sources.get(picture, sourceScale(picture, recipe, scale));
   await breath(n);
   const work = develop(picture, source, recipe, scale);
-  let looked = performance.now();
+  looked = performance.now();
   for (;;) {
     const step = work.next();
     if (step.done) return step.value;
-    if (performance.now() - looked < LOOK_MS) continue;
-    post({ n, kind: 'progress', part: step.value });
-    await breath(n);
-    looked = performance.now();
+    await goOn(n, share * step.value);
   }
 }
 

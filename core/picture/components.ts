@@ -13,9 +13,10 @@ export interface Components {
  * @see Wu, Otoo & Suzuki 2009, Optimizing two-pass connected-component labeling algorithms
  */
 export function componentsOf(mask: ArrayLike<number>, width: number, height: number): Components {
-  const labels = new Int32Array(width * height);
-  let parents = new Int32Array(1024);
-  let count = 1;
+  // Runs of a row: where each begins and ends in the picture, and its label.
+  let runs = new Int32Array(3 * 4096);
+  let parents = new Int32Array(4096);
+  let [count, labels] = [0, 1];
   const root = (label: number): number => {
     let at = label;
     while (parents[at] !== at) {
@@ -24,57 +25,64 @@ export function componentsOf(mask: ArrayLike<number>, width: number, height: num
     }
     return at;
   };
-  for (let y = 0, row = 0; y < height; y++, row += width)
-    for (let x = 0; x < width; x++) {
-      if (!mask[row + x]) continue;
-      const from = x;
-      while (x < width && mask[row + x]) x++;
+  for (let y = 0, row = 0, above = 0; y < height; y++, row += width) {
+    const first = count;
+    const end = row + width;
+    for (let at = row; at < end; at++) {
+      if (!mask[at]) continue;
+      const from = at;
+      while (at < end && mask[at]) at++;
+      // Those of the row above that end before it can touch none after it either.
+      while (above < first && runs[3 * above + 1] + width < from) above++;
       let label = 0;
-      if (y > 0)
-        for (let above = Math.max(0, from - 1), end = Math.min(width - 1, x); above <= end; above++) {
-          const other = labels[row - width + above];
-          if (!other) continue;
-          const found = root(other);
-          if (!label) label = found;
-          else if (found !== label) {
-            // The smaller one leads: it was there first.
-            const lead = Math.min(label, found);
-            parents[Math.max(label, found)] = lead;
-            label = lead;
-          }
-          // The rest of that run has the same one.
-          while (above + 1 <= end && labels[row - width + above + 1]) above++;
+      for (let k = above; k < first && runs[3 * k] + width <= at; k++) {
+        const found = root(runs[3 * k + 2]);
+        if (!label) label = found;
+        else if (found !== label) {
+          // The smaller one leads: it was there first.
+          parents[Math.max(label, found)] = Math.min(label, found);
+          label = Math.min(label, found);
         }
-      if (!label) {
-        if (count === parents.length) {
-          const more = new Int32Array(2 * count);
-          more.set(parents);
-          parents = more;
-        }
-        parents[count] = count;
-        label = count++;
       }
-      labels.fill(label, row + from, row + x);
+      if (!label) {
+        if (labels === parents.length) parents = longer(parents);
+        parents[labels] = labels;
+        label = labels++;
+      }
+      if (3 * count + 3 > runs.length) runs = longer(runs);
+      runs[3 * count] = from;
+      runs[3 * count + 1] = at;
+      runs[3 * count + 2] = label;
+      count++;
     }
-  return numbered(labels, parents, count, root);
+    above = first;
+  }
+  return numbered(new Int32Array(width * height), runs.subarray(0, 3 * count), labels, root, parents);
 }
+
+const longer = (array: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer> => {
+  const more = new Int32Array(2 * array.length);
+  more.set(array);
+  return more;
+};
 
 /** Numbers without gaps, and how many pixels each has. */
 function numbered(
   labels: Int32Array<ArrayBuffer>,
-  parents: Int32Array,
+  runs: Int32Array,
   count: number,
   root: (label: number) => number,
+  parents: Int32Array,
 ): Components {
   const names = new Int32Array(count);
   let n = 0;
   for (let label = 1; label < count; label++) if (parents[label] === label) names[label] = ++n;
   for (let label = 1; label < count; label++) names[label] = names[root(label)];
   const areas = new Int32Array(n + 1);
-  for (let i = 0; i < labels.length; i++) {
-    if (!labels[i]) continue;
-    labels[i] = names[labels[i]];
-    areas[labels[i]]++;
+  for (let k = 0; k < runs.length; k += 3) {
+    const name = names[runs[k + 2]];
+    labels.fill(name, runs[k], runs[k + 1]);
+    areas[name] += runs[k + 1] - runs[k];
   }
   return { labels, areas };
 }

@@ -17,6 +17,13 @@ const TANGENT_PX = 3;
 const STRENGTH_OFF = 0.05;
 const TURN_OFF_DEG = 4;
 
+/** How far a path may lie from its line, in place and in radius, px. */
+export interface Nearness {
+  px: number;
+  radiusPx: number;
+}
+const AIM: Nearness = { px: AIM_PX, radiusPx: AIM_RADIUS_PX };
+
 interface Line extends PointRow {
   r: Float64Array;
   /** Of a pen that leaned or turned. */
@@ -24,7 +31,7 @@ interface Line extends PointRow {
 }
 
 /** Near enough is as wide, too. */
-function ruleFor(line: Line): FitRule {
+function ruleFor(line: Line, near: Nearness): FitRule {
   const { r, leans } = line;
   const leanOff = (i: number, t: number, from: number, to: number): number => {
     if (!leans) return 0;
@@ -32,14 +39,16 @@ function ruleFor(line: Line): FitRule {
     const turn = Math.abs(nibDeg - leans[i].nibDeg);
     return Math.max(Math.abs(strength - leans[i].strength) / STRENGTH_OFF, Math.min(turn, 360 - turn) / TURN_OFF_DEG);
   };
+  // What may be farther off is rougher, too.
+  const tangentPx = Math.max(TANGENT_PX, (TANGENT_PX * near.px) / AIM.px);
   return {
-    nearPx: AIM_PX,
+    nearPx: near.px,
     offAt: (i, t, from, to) =>
-      Math.max(Math.abs(r[from] + t * (r[to] - r[from]) - r[i]) / AIM_RADIUS_PX, leanOff(i, t, from, to)),
-    directionAt: (i, from, to, step) => tangentAt(line, i, from, to, step),
+      Math.max(Math.abs(r[from] + t * (r[to] - r[from]) - r[i]) / near.radiusPx, leanOff(i, t, from, to)),
+    directionAt: (i, from, to, step) => tangentAt(line, i, from, to, step, tangentPx),
     passingAt: (i, from, to) => {
-      const [ax, ay] = tangentAt(line, i, from, to, -1);
-      const [bx, by] = tangentAt(line, i, from, to, 1);
+      const [ax, ay] = tangentAt(line, i, from, to, -1, tangentPx);
+      const [bx, by] = tangentAt(line, i, from, to, 1, tangentPx);
       return unit(bx - ax, by - ay);
     },
   };
@@ -48,10 +57,10 @@ function ruleFor(line: Line): FitRule {
 /**
  * A path with few nodes that lies where a line lies, as wide as it: at most {@link FIT_PX} off.
  * @param line with all its points, paper px.
- * @param sizePx what the widths of nodes are parts of.
+ * @param sizePx what the widths of nodes are parts of. @param near how near is near enough.
  * @see Schneider (1990), "An algorithm for automatically fitting digitized curves", Graphics Gems.
  */
-export function fittedPath(line: Spine, sizePx: number): StrokePath {
+export function fittedPath(line: Spine, sizePx: number, near: Nearness = AIM): StrokePath {
   const points = lineOf(line);
   const count = points.x.length;
   const width = (i: number) => Math.min(1, (2 * points.r[i]) / sizePx);
@@ -62,7 +71,7 @@ export function fittedPath(line: Spine, sizePx: number): StrokePath {
   if (count < 2) return { closed: false, nodes: [node(0, 'auto')] };
   const nodes: PathNode[] = [node(0, 'corner')];
   const stops = [...cornersOf(points), count - 1];
-  const rule = ruleFor(points);
+  const rule = ruleFor(points, near);
   let from = 0;
   for (const to of stops) {
     for (const { to: end, curve } of fittedCubics(points, from, to, rule)) {
@@ -130,8 +139,8 @@ function turnAt({ x, y, s }: Line, i: number): number {
 }
 
 /** The unit vector into a piece of the line at one of its points, over some px. @param step towards which end. */
-function tangentAt({ x, y, s }: Line, i: number, from: number, to: number, step: 1 | -1): Direction {
+function tangentAt({ x, y, s }: Line, i: number, from: number, to: number, step: 1 | -1, overPx: number): Direction {
   let j = i + step;
-  while (j + step >= from && j + step <= to && Math.abs(s[j] - s[i]) < TANGENT_PX) j += step;
+  while (j + step >= from && j + step <= to && Math.abs(s[j] - s[i]) < overPx) j += step;
   return unit(x[j] - x[i], y[j] - y[i]);
 }

@@ -69,7 +69,7 @@ export class PictureStore {
     private readonly takesLarge = hasRoom(),
     readonly client: Pick<
       PictureClient,
-      'develop' | 'page' | 'palette' | 'sharpness' | 'tones' | 'close'
+      'develop' | 'page' | 'palette' | 'sharpness' | 'tones' | 'trace' | 'close'
     > = new PictureClient(),
   ) {}
 

@@ -205,7 +205,7 @@ export class Stage {
   }
 
   /** Work on pictures off this thread. */
-  get pictureWork(): Pick<PictureClient, 'develop' | 'page' | 'palette' | 'sharpness' | 'tones'> {
+  get pictureWork(): Pick<PictureClient, 'develop' | 'page' | 'palette' | 'sharpness' | 'tones' | 'trace'> {
     return this.pictures.client;
   }
 

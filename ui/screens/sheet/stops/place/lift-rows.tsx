@@ -27,7 +27,8 @@ export function LiftRows({ picture }: { picture: PictureLayer }) {
   return stepOf(recipe, 'lift')?.on ? <Lifted picture={picture} /> : <NotLifted picture={picture} />;
 }
 
-function NotLifted({ picture }: { picture: PictureLayer }) {
+/** What a page is before it is lifted. */
+export function NotLifted({ picture }: { picture: PictureLayer }) {
   const { toning } = useOpenSheet();
   const [busy, setBusy] = useState(false);
   return (

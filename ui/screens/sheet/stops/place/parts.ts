@@ -10,7 +10,9 @@ const toolsFile = () => import('./tools');
 export const cropPart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.CropRows })), 'Opening');
 export const tonePart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.ToneRows })), 'Opening');
 export const liftPart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.LiftRows })), 'Opening');
+export const tracePart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.TraceRows })), 'Opening');
 /** What these have over the paper. */
 export const cropOverPaperPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.CropOverPaper })));
 export const dividerPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.DividerOverPaper })));
 export const touchTonePart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.TouchTone })));
+export const traceOverPaperPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.TraceOverPaper })));

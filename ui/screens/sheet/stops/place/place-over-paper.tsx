@@ -1,7 +1,7 @@
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { GuidePoints } from './guide-points';
-import { cropOverPaperPart, dividerPart, touchTonePart } from './parts';
+import { cropOverPaperPart, dividerPart, touchTonePart, traceOverPaperPart } from './parts';
 import { PictureArrivals } from './picture-arrivals';
 import { PlacementHandles } from './placement-handles';
 
@@ -20,6 +20,7 @@ export function PlaceOverPaper() {
           <touchTonePart.Part />
         </>
       )}
+      {tool === 'trace' && <traceOverPaperPart.Part />}
       <PictureArrivals />
     </>
   );

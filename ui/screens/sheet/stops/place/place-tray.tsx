@@ -9,7 +9,7 @@ import { AddButton, AddButtons } from './add-buttons';
 import { DoneList } from './done-list';
 import { GuideRows } from './guide-rows';
 import { LayRows } from './lay-rows';
-import { cropPart, liftPart, tonePart } from './parts';
+import { cropPart, liftPart, tonePart, tracePart } from './parts';
 import { usePicture, usePictures } from './use-pictures';
 import { ToolChips } from './tool-chips';
 import { PictureChip, PictureList } from './picture-list';
@@ -61,6 +61,7 @@ export function PlaceTray() {
             {tool === 'crop' && <cropPart.Part picture={picture} />}
             {tool === 'tone' && <tonePart.Part key={picture.id} picture={picture} />}
             {tool === 'lift' && <liftPart.Part key={picture.id} picture={picture} />}
+            {tool === 'trace' && <tracePart.Part key={picture.id} picture={picture} />}
             <DoneList picture={picture} />
             {tool === 'lay' && <GuideRows />}
           </>

@@ -1,0 +1,266 @@
+import type { Point as Place } from '../geometry/homography';
+import { componentsOf, type Components } from '../picture/components';
+import type { Picture } from '../picture/warp';
+import { fittedPath } from '../stroke/fitted-path';
+import { flattened, type StrokePath } from '../stroke/path';
+import { emptySamples } from '../stroke/samples';
+import { Spine, spineFrom } from '../stroke/spine';
+import { centreLine, withTips } from './centre-lines';
+import { COVERED, coverageOf, within, type Coverage } from './coverage';
+import { squaredDistances } from './distance';
+import { joinedOverGaps } from './gaps';
+import { joined } from './joining';
+import { outlinesOf, patchesOf } from './patches';
+import { contractBridges, graphOf, pruneSpurs, type Graph, type Point } from './skeleton-graph';
+import { straightenStairs, thin } from './thinning';
+
+/** What decides which lines are found. */
+export interface TraceRule {
+  /** What hangs together and covers less than a disc of this diameter is no line, px. */
+  specksPx: number;
+  /** What is wider is a solid patch, px; absent: by the lines' own widths. */
+  widestPx?: number;
+  /** Ends that lie ahead of each other are joined over so much paper, px; absent: by the lines' own widths. */
+  gapPx?: number;
+  /** Only what lies within; absent: all. */
+  loop?: readonly Place[];
+}
+
+/** What a picture's ink is, px of the picture: before it is simplified. */
+export interface Traced {
+  width: number;
+  height: number;
+  /** The middles of lines with the radii of their ink. */
+  lines: Spine[];
+  /** Whether each of them goes around. */
+  closed: boolean[];
+  /** Outlines of solid patches, whole ones with their holes. */
+  patches: Place[][];
+  /** Middles of what was dropped, with its radius. */
+  specks: { x: number; y: number; r: number }[];
+  /** Where lines meet. */
+  junctions: Place[];
+}
+
+/** A line is a patch where it is so many times wider than lines are, and wider than this. */
+const PATCH_TIMES = 3.2;
+const LEAST_PATCH_PX = 7;
+/** Broken lines are joined over so many of their widths. */
+const GAP_WIDTHS = 2;
+
+/**
+ * Finds the lines of a picture: its ink thinned to middles, joined where it runs on, each with its width.
+ * @returns yields the part that is done, 0 to 1.
+ */
+export function* traced(picture: Picture, { specksPx, widestPx, gapPx, loop }: TraceRule): Generator<number, Traced> {
+  const all = coverageOf(picture);
+  const coverage = loop ? within(all, loop) : all;
+  const { width, height } = coverage;
+  yield 0.08;
+  const mask = new Uint8Array(width * height);
+  for (let i = 0; i < mask.length; i++) if (coverage.data[i] >= COVERED) mask[i] = 1;
+  const ink = componentsOf(mask, width, height);
+  const specks = takeSpecks(mask, ink, coverage, specksPx);
+  yield 0.2;
+  const squared = squaredDistances(mask, width, height);
+  yield 0.35;
+  const widest = widestPx ?? Math.max(LEAST_PATCH_PX, PATCH_TIMES * typicalWidth(squared, width));
+  const patches = patchesOf(mask, squared, width, height, widest / 2);
+  yield 0.42;
+  const padded = withMargin(mask, patches.mask, width, height);
+  thin(padded, width + 2);
+  straightenStairs(padded, width + 2);
+  yield 0.6;
+  const radiusAt = (at: number): number => {
+    const [x, y] = [(at % (width + 2)) - 1, Math.floor(at / (width + 2)) - 1];
+    return Math.max(0.5, Math.sqrt(squared[y * width + x]) - 0.5);
+  };
+  const dots = lost(ink, mask, patches.mask, padded, width);
+  const graph = graphOf(padded, width + 2, radiusAt);
+  pruneSpurs(graph);
+  contractBridges(graph);
+  pruneSpurs(graph);
+  yield 0.7;
+  const tipped = joined(graph).map((chain) => withTips(chain, coverage, patches.mask));
+  const chains = joinedOverGaps(tipped, gapPx ?? GAP_WIDTHS * typicalWidth(squared, width));
+  const lines: Spine[] = [];
+  const closed: boolean[] = [];
+  for (const [n, chain] of chains.entries()) {
+    const line = centreLine(chain, coverage);
+    if (line.count) {
+      lines.push(line);
+      closed.push(chain.closed);
+    }
+    if (n % 200 === 0) yield 0.7 + (0.25 * n) / chains.length;
+  }
+  for (const { x, y, r } of [...graph.dots, ...dots]) {
+    lines.push(spineFrom([[x, y, r]]));
+    closed.push(false);
+  }
+  return {
+    ...{ width, height, lines, closed, specks },
+    patches: patches.count ? outlinesOf(patches, coverage) : [],
+    junctions: junctionsOf(graph),
+  };
+}
+
+const junctionsOf = (graph: Graph): Place[] =>
+  [...graph.nodes].flatMap(({ x, y, branches }): Place[] => (branches.size > 2 ? [[x, y]] : []));
+
+/** Takes out of the mask and the coverage what is too small, and tells where it was. */
+function takeSpecks(
+  mask: Uint8Array,
+  { labels, areas }: Components,
+  { width, data }: Coverage,
+  specksPx: number,
+): Traced['specks'] {
+  const least = (Math.PI / 4) * specksPx * specksPx;
+  const sums = new Map<number, { x: number; y: number }>();
+  if (!areas.some((area, label) => label > 0 && area < least)) return [];
+  for (let i = 0; i < mask.length; i++) {
+    const label = labels[i];
+    if (!label || areas[label] >= least) continue;
+    const sum = sums.get(label) ?? { x: 0, y: 0 };
+    sum.x += (i % width) + 0.5;
+    sum.y += Math.floor(i / width) + 0.5;
+    sums.set(label, sum);
+    mask[i] = 0;
+    data[i] = 0;
+  }
+  return [...sums].map(([label, { x, y }]) => ({
+    x: x / areas[label],
+    y: y / areas[label],
+    r: Math.sqrt(areas[label] / Math.PI),
+  }));
+}
+
+/** How wide lines are, px: by the middles of what there is; nothing where there is none. */
+function typicalWidth(squared: Float32Array, width: number): number {
+  const counts = new Uint32Array(256);
+  let total = 0;
+  for (let i = width; i < squared.length - width; i++) {
+    const d = squared[i];
+    // A middle: no neighbour is deeper.
+    if (!d || d < squared[i - 1] || d < squared[i + 1] || d < squared[i - width] || d < squared[i + width]) continue;
+    counts[Math.min(255, Math.round(2 * Math.sqrt(d)))]++;
+    total++;
+  }
+  let twice = 0;
+  for (let sum = 0; total > 0 && twice < 255 && (sum += counts[twice]) < total / 2;) twice++;
+  return Math.max(0, twice - 1);
+}
+
+/** The mask without its patches, with a margin of a pixel all around. */
+function withMargin(mask: Uint8Array, solid: Uint8Array, width: number, height: number): Uint8Array {
+  const out = new Uint8Array((width + 2) * (height + 2));
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0, at = (y + 1) * (width + 2) + 1; x < width; x++, i++, at++) out[at] = mask[i] && !solid[i] ? 1 : 0;
+  return out;
+}
+
+/** Thinning leaves nothing of a square of two by two: it is a dot. @param solid what was not thinned. */
+function lost(
+  { labels, areas }: Components,
+  mask: Uint8Array,
+  solid: Uint8Array,
+  thinned: Uint8Array,
+  width: number,
+): Point[] {
+  const found = new Uint8Array(areas.length);
+  for (let i = 0, at = width + 3; i < mask.length; at += 2)
+    for (let x = 0; x < width; x++, i++, at++) if (thinned[at] || solid[i]) found[labels[i]] = 1;
+  if (!found.includes(0, 1)) return [];
+  const sums = new Map<number, { x: number; y: number }>();
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i];
+    if (!label || found[label] || !mask[i]) continue;
+    const sum = sums.get(label) ?? { x: 0, y: 0 };
+    sums.set(label, sum);
+    sum.x += (i % width) + 0.5;
+    sum.y += Math.floor(i / width) + 0.5;
+  }
+  return [...sums].map(([label, { x, y }]) => {
+    const n = areas[label];
+    return { x: x / n, y: y / n, r: Math.sqrt(n / Math.PI) };
+  });
+}
+
+/** A line as a stroke's path; the widths of its nodes are parts of a size. */
+export interface TracedPath {
+  path: StrokePath;
+  sizePx: number;
+}
+
+/** Lines simplified. */
+export interface Simplified {
+  strokes: TracedPath[];
+  /** Nodes in all. */
+  points: number;
+  /** How far a path lies from its line at most, px. */
+  errorPx: number;
+}
+
+/** Widths may be off by this much of what places may be, and by so much at least, px. */
+const RADIUS_PART = 0.8;
+const LEAST_RADIUS_PX = 0.4;
+/** A bit less is aimed at: places are rounded later. */
+const AIMED = 0.9;
+
+/** Lines as paths of few nodes. @param nearPx how far they may lie off, px of the picture. */
+export function simplified({ lines, closed }: Traced, nearPx: number): Simplified {
+  const near = { px: AIMED * nearPx, radiusPx: Math.max(LEAST_RADIUS_PX, RADIUS_PART * nearPx) };
+  const out: Simplified = { strokes: [], points: 0, errorPx: 0 };
+  const work = emptySamples();
+  lines.forEach((line, n) => {
+    let widest = 0;
+    for (let i = 0; i < line.count; i++) widest = Math.max(widest, line.data[3 * i + 2]);
+    const sizePx = 2 * widest;
+    const open = fittedPath(line, sizePx, near);
+    out.errorPx = Math.max(out.errorPx, errorOf(line, flattened(open, work)));
+    const path = closed[n] && open.nodes.length > 2 ? around(open) : open;
+    out.strokes.push({ path, sizePx });
+    out.points += path.nodes.length;
+  });
+  return out;
+}
+
+/** A path whose last node lies on its first, closed there. */
+export function around({ nodes }: StrokePath): StrokePath {
+  const last = nodes[nodes.length - 1];
+  const first = { ...nodes[0], inX: last.inX, inY: last.inY };
+  return { closed: true, nodes: [first, ...nodes.slice(1, -1)] };
+}
+
+/** How far a line's places are from a path at most, px: each is looked for near the last one. */
+function errorOf({ data, count }: Spine, path: ReturnType<typeof flattened>): number {
+  const perPx = 2 ** path.unitLog2;
+  const [xs, ys] = [path.x, path.y];
+  let worst = 0;
+  let at = 0;
+  const farFrom = (k: number, x: number, y: number): number => {
+    const [ax, ay, bx, by] = [xs[k] / perPx, ys[k] / perPx, xs[k + 1] / perPx, ys[k + 1] / perPx];
+    const [dx, dy] = [bx - ax, by - ay];
+    const length = dx * dx + dy * dy;
+    const t = length > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / length)) : 0;
+    return Math.hypot(ax + t * dx - x, ay + t * dy - y);
+  };
+  const lengthAt = (k: number) => Math.hypot(xs[k + 1] - xs[k], ys[k + 1] - ys[k]) / perPx;
+  for (let i = 0; i < count && path.count > 1; i++) {
+    const [x, y] = [data[3 * i], data[3 * i + 1]];
+    let [best, nearest] = [farFrom(at, x, y), at];
+    // To both sides: at a hairpin the nearest one may have been on the other side.
+    for (const step of [1, -1])
+      for (let k = at + step, along = 0; k >= 0 && k + 1 < path.count && along < LOOK_PX; k += step) {
+        along += lengthAt(k);
+        const far = farFrom(k, x, y);
+        if (far >= best) continue;
+        [best, nearest] = [far, k];
+      }
+    at = nearest;
+    worst = Math.max(worst, best);
+  }
+  return worst;
+}
+
+/** Further along a path the nearest place to the next one is not looked for. */
+const LOOK_PX = 10;
