@@ -15,6 +15,7 @@ import { stageFrames, stageMemory } from './stage';
 import { sheetSize } from './sheet-size';
 import { steps } from './steps';
 import { svg } from './svg';
+import { lifting, tracing } from './tracing';
 
 const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   line,
@@ -37,6 +38,8 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   bringing,
   cropping,
   toning,
+  lifting,
+  tracing,
   inking: inkingBySize,
   'sheet-open': sheetOpen,
   'sheet-size': sheetSize,

@@ -1,4 +1,4 @@
-import { develop, sourceScale } from '../core/picture/develop';
+import { develop, DevelopMemo, sourceScale } from '../core/picture/develop';
 import { findPage } from '../core/picture/page-corners';
 import { paletteOf } from '../core/picture/palette';
 import { resultSize } from '../core/picture/recipe';
@@ -18,6 +18,9 @@ const TONES_SIDE_PX = 1000;
 const PALETTE_SIDE_PX = 400;
 
 const sources = new PictureSources();
+/** Of the source that was worked on last. */
+let memo = new DevelopMemo();
+let memoOf: Picture | undefined;
 const stopped = new Set<number>();
 /** Questions are answered one after the other: each has all of the memory. */
 let queue: Promise<void> = Promise.resolve();
@@ -95,7 +98,8 @@ async function goOn(n: number, part: number): Promise<void> {
 async function developed(n: number, { picture, recipe }: Made, scale: number, share = 1): Promise<Picture> {
   const source = await sources.get(picture, sourceScale(picture, recipe, scale));
   await breath(n);
-  const work = develop(picture, source, recipe, scale);
+  if (memoOf !== source) [memo, memoOf] = [new DevelopMemo(), source];
+  const work = develop(picture, source, recipe, scale, memo);
   looked = performance.now();
   for (;;) {
     const step = work.next();

@@ -59,6 +59,7 @@ export function sourceScale(picture: Size, recipe: Recipe, scale: number): numbe
  * @param picture the original's size, which the recipe's pixels mean.
  * @param source the picture, made smaller (`sourceScale`).
  * @param scale px of the result to a px of the original's size.
+ * @param memo what earlier work of the same source came to.
  * @returns yields the part that is done, 0 to 1.
  */
 export function* develop(
@@ -66,11 +67,11 @@ export function* develop(
   source: Picture,
   recipe: Recipe,
   scale: number,
+  memo?: DevelopMemo,
 ): Generator<number, Picture, void> {
   const size = developedSize(picture, recipe, scale);
   const factor = workFactor(picture, recipe, scale);
   const [width, height] = [size.width * factor, size.height * factor];
-  const target = makePicture(width, height);
   const full = resultSize(picture, recipe);
   const fromTarget: Homography = [full.width / width, 0, 0, 0, full.height / height, 0, 0, 0, 1];
   const toSource: Homography = [source.width / picture.width, 0, 0, 0, source.height / picture.height, 0, 0, 0, 1];
@@ -78,16 +79,25 @@ export function* develop(
   const steps = activeSteps(recipe);
   const isMoved = steps.some(({ kind }) => kind === 'crop') || width !== source.width || height !== source.height;
   const stages = stagesOf(steps);
-  let done = 0;
+  const crops = steps.filter(({ kind }) => kind === 'crop');
+  const plan = memo?.plan(
+    JSON.stringify([picture, width, height, crops]),
+    stages.map((stage) => JSON.stringify(stage)),
+  );
+  let done = plan?.from ?? 0;
   const part = (u: number) => (done + u) / (stages.length + 1);
-  if (isMoved)
+  const target = plan?.made ?? makePicture(width, height);
+  if (plan?.made) done = plan.from;
+  else if (isMoved)
     for (let row = 0; row < height; row += STRIP) {
       warpRows(source, target, map, row, Math.min(height, row + STRIP));
       yield part(row / height);
     }
   else target.data.set(source.data);
   let made = target;
-  for (const stage of stages) {
+  for (const [n, stage] of stages.entries()) {
+    if (n < (plan?.from ?? 0)) continue;
+    if (n === plan?.keepAt) memo?.keep(n, made);
     done++;
     if (stage.kind === 'whole') {
       const work = wholeWork(made, stage.step, width / full.width);
@@ -107,6 +117,40 @@ export function* develop(
   return factor > 1 ? averaged(made, factor) : made;
 }
 
+/** Larger results are not kept. */
+const MOST_KEPT_PX = 3e6;
+
+/**
+ * What a picture came to before the stage that changes from one time to the next: while a dial moves, what comes before
+ * its step is not done again. For one source at a time.
+ */
+export class DevelopMemo {
+  private last: { base: string; stages: readonly string[] } | undefined;
+  private kept: { base: string; stages: readonly string[]; picture: Picture } | undefined;
+
+  /** Where to begin, with what, and before which stage the picture is to be kept. */
+  plan(base: string, stages: readonly string[]): { from: number; made?: Picture; keepAt: number } {
+    const { last, kept } = this;
+    let same = 0;
+    if (last?.base === base) while (same < stages.length && stages[same] === last.stages[same]) same++;
+    this.last = { base, stages };
+    const fits = kept?.base === base && kept.stages.every((stage, n) => stage === stages[n]);
+    if (!fits) this.kept = undefined;
+    const from = fits ? kept.stages.length : 0;
+    // Of no more than what has changed since.
+    const keepAt = last?.base === base && same > from && same < stages.length ? same : -1;
+    return { from, keepAt, ...(fits ? { made: copyOf(kept.picture) } : {}) };
+  }
+
+  /** Keeps a copy of what the first stages came to. */
+  keep(stages: number, picture: Picture): void {
+    if (!this.last || picture.width * picture.height > MOST_KEPT_PX) return;
+    this.kept = { base: this.last.base, stages: this.last.stages.slice(0, stages), picture: copyOf(picture) };
+  }
+}
+
+const copyOf = ({ width, height, data }: Picture): Picture => ({ width, height, data: data.slice() });
+
 type WholeStep = Exclude<RecipeStep, PixelStep | { kind: 'crop' }>;
 type Stage = { kind: 'whole'; step: WholeStep } | { kind: 'pixels'; steps: PixelStep[] };
 
@@ -123,7 +167,7 @@ function* wholeWork(picture: Picture, step: WholeStep, perPx: number): Generator
 }
 
 /**
- * Steps in passes over the picture: what looks at one pixel at a time goes together, up to a lift, whose specks are
+ * Steps in passes over the picture: what looks at one pixel at a time goes together, but for a lift, whose specks are
  * dropped before anything else. Crops are one map, before all.
  */
 function stagesOf(steps: readonly RecipeStep[]): Stage[] {
@@ -132,7 +176,8 @@ function stagesOf(steps: readonly RecipeStep[]): Stage[] {
     const last = stages[stages.length - 1];
     if (step.kind === 'crop') continue;
     if (step.kind === 'blur' || step.kind === 'edges' || step.kind === 'even') stages.push({ kind: 'whole', step });
-    else if (last?.kind === 'pixels' && last.steps[last.steps.length - 1].kind !== 'lift') last.steps.push(step);
+    else if (last?.kind === 'pixels' && ![step.kind, last.steps[last.steps.length - 1].kind].includes('lift'))
+      last.steps.push(step);
     else stages.push({ kind: 'pixels', steps: [step] });
   }
   return stages;

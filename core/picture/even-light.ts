@@ -11,7 +11,7 @@ interface Light {
 /** Cells along the longer side. */
 const CELLS = 96;
 /** Of a cell so many pixels are looked at, each way. */
-const LOOKS = 12;
+const LOOKS = 8;
 /** Paper is lighter than what is drawn on it: the value that this part of a cell's pixels does not reach. */
 const PAPER_QUANTILE = 0.75;
 /** What paper becomes. */
@@ -34,8 +34,8 @@ export function lightOf(picture: Picture, reach: number): Light {
   const cells = Math.max(1, Math.round((reach * CELLS) / 2));
   for (let c = 0; c < 3; c++) {
     let plane = Float32Array.from({ length: columns * rows }, (_, i) => light.values[3 * i + c]);
-    plane = extreme(plane, columns, rows, cells, Math.max);
-    plane = extreme(plane, columns, rows, cells, Math.min);
+    plane = extreme(plane, columns, rows, cells, 1);
+    plane = extreme(plane, columns, rows, cells, -1);
     plane = softened(plane, columns, rows);
     plane.forEach((v, i) => (light.values[3 * i + c] = v));
   }
@@ -69,57 +69,52 @@ function quantileOf(counts: Uint32Array, below: number): number {
 
 type Plane = Float32Array<ArrayBuffer>;
 
-/** The least or the largest within a square around each cell, across and then down. */
-function extreme(
-  plane: Plane,
-  columns: number,
-  rows: number,
-  reach: number,
-  of: (a: number, b: number) => number,
-): Plane {
+/** The largest within a square around each cell (`sign` 1), or the least (-1), across and then down. */
+function extreme(plane: Plane, columns: number, rows: number, reach: number, sign: 1 | -1): Plane {
   const pass = (from: Plane, along: number, across: number, step: number, stride: number): Plane => {
     const to = new Float32Array(from.length);
     for (let j = 0; j < across; j++)
       for (let i = 0; i < along; i++) {
-        let found = from[j * stride + i * step];
-        for (let k = Math.max(0, i - reach); k <= Math.min(along - 1, i + reach); k++)
-          found = of(found, from[j * stride + k * step]);
-        to[j * stride + i * step] = found;
+        const row = j * stride;
+        let found = sign * from[row + i * step];
+        for (let k = Math.max(0, i - reach), end = Math.min(along - 1, i + reach); k <= end; k++) {
+          const value = sign * from[row + k * step];
+          if (value > found) found = value;
+        }
+        to[row + i * step] = sign * found;
       }
     return to;
   };
   return pass(pass(plane, columns, rows, 1, columns), rows, columns, columns, 1);
 }
 
-/** Means of three by three, a few times: the closing leaves steps. At the edge it goes on as it came. */
+/** Means of three by three, a few times: the closing leaves steps. Beyond the edge a slope goes on: repeated, it would be level there. */
 function softened(plane: Plane, columns: number, rows: number): Plane {
-  let now = plane;
-  for (let n = 0; n < 4; n++) {
-    const next = new Float32Array(now.length);
-    // Beyond the edge a slope goes on: repeated, it would make the light level there.
-    const at = (x: number, y: number): number => {
-      const cx = Math.min(columns - 1, Math.max(0, x));
-      const cy = Math.min(rows - 1, Math.max(0, y));
-      const here = now[cy * columns + cx];
-      if (cx === x && cy === y) return here;
-      const [ix, iy] = [Math.min(columns - 1, Math.max(0, 2 * cx - x)), Math.min(rows - 1, Math.max(0, 2 * cy - y))];
-      return 2 * here - now[iy * columns + ix];
-    };
-    for (let y = 0; y < rows; y++)
-      for (let x = 0; x < columns; x++) {
-        let sum = 0;
-        for (let dy = -1; dy <= 1; dy++) for (let dx = -1; dx <= 1; dx++) sum += at(x + dx, y + dy);
-        next[y * columns + x] = sum / 9;
+  const pass = (from: Plane, along: number, across: number, step: number, stride: number): Plane => {
+    const to = new Float32Array(from.length);
+    for (let j = 0; j < across; j++)
+      for (let i = 0; i < along; i++) {
+        const at = j * stride + i * step;
+        // What lies beyond adds up with its mirror image to twice the edge.
+        const isEdge = i === 0 || i === along - 1;
+        to[at] = isEdge ? from[at] : (from[at - step] + from[at] + from[at + step]) / 3;
       }
-    now = next;
-  }
+    return to;
+  };
+  let now = plane;
+  for (let n = 0; n < SOFTENED; n++) now = pass(pass(now, columns, rows, 1, columns), rows, columns, columns, 1);
   return now;
 }
+
+const SOFTENED = 4;
 
 /** Rows `from` to `to` in the light of the whole, made even, in place: paper becomes white, and alpha stays. */
 export function evenRows({ width, height, data }: Picture, light: Light, from: number, to: number): void {
   const { columns, rows, values } = light;
   const across = new Float32Array(3 * columns);
+  const words = new Uint32Array(data.buffer, data.byteOffset, width * height);
+  const perPx = columns / width;
+  const lastPair = Math.max(0, columns - 2);
   for (let y = from; y < to; y++) {
     const v = Math.min(rows - 1, Math.max(0, ((y + 0.5) * rows) / height - 0.5));
     const top = Math.min(Math.floor(v), Math.max(0, rows - 2));
@@ -129,16 +124,17 @@ export function evenRows({ width, height, data }: Picture, light: Light, from: n
       const lit = (1 - fy) * values[3 * top * columns + i] + fy * values[3 * below * columns + i];
       across[i] = WHITE / Math.max(LEAST_LIGHT, lit);
     }
-    for (let x = 0, at = 4 * y * width; x < width; x++, at += 4) {
-      const u = Math.min(columns - 1, Math.max(0, ((x + 0.5) * columns) / width - 0.5));
-      const left = Math.min(u | 0, Math.max(0, columns - 2));
-      const fx = columns > 1 ? u - left : 0;
+    for (let x = 0, at = y * width; x < width; x++, at++) {
+      const u = Math.min(columns - 1, Math.max(0, (x + 0.5) * perPx - 0.5));
+      const left = Math.min(u | 0, lastPair);
+      const fx = u - left;
       const p = 3 * left;
       const q = columns > 1 ? p + 3 : p;
-      // Such an array rounds by itself.
-      data[at] *= across[p] + fx * (across[q] - across[p]);
-      data[at + 1] *= across[p + 1] + fx * (across[q + 1] - across[p + 1]);
-      data[at + 2] *= across[p + 2] + fx * (across[q + 2] - across[p + 2]);
+      const word = words[at];
+      const r = (word & 255) * (across[p] + fx * (across[q] - across[p])) + 0.5;
+      const g = ((word >>> 8) & 255) * (across[p + 1] + fx * (across[q + 1] - across[p + 1])) + 0.5;
+      const b = ((word >>> 16) & 255) * (across[p + 2] + fx * (across[q + 2] - across[p + 2])) + 0.5;
+      words[at] = (word & 0xff000000) | ((b < 255 ? b : 255) << 16) | ((g < 255 ? g : 255) << 8) | (r < 255 ? r : 255);
     }
   }
 }

@@ -27,11 +27,13 @@ export function liftTable({ paper, line, keep }: Lift): Uint8Array<ArrayBuffer> 
 
 /** Rows `from` to `to` become black lines on nothing, in place. What was clear stays so. */
 export function liftRows({ width, data }: Picture, table: Uint8Array, from: number, to: number): void {
+  const words = new Uint32Array(data.buffer, data.byteOffset, data.length / 4);
   const [r, g, b] = LUMA.map((weight) => Math.round(weight * 65536));
-  for (let at = 4 * width * from, end = 4 * width * to; at < end; at += 4) {
-    const alpha = table[(r * data[at] + g * data[at + 1] + b * data[at + 2] + 32768) >> 16];
-    data[at] = data[at + 1] = data[at + 2] = 0;
-    data[at + 3] = data[at + 3] === 255 ? alpha : (alpha * data[at + 3]) / 255;
+  for (let i = width * from, end = width * to; i < end; i++) {
+    const word = words[i];
+    const luma = (r * (word & 255) + g * ((word >>> 8) & 255) + b * ((word >>> 16) & 255) + 32768) >> 16;
+    const alpha = word >>> 24;
+    words[i] = alpha === 255 ? table[luma] << 24 : Math.round((table[luma] * alpha) / 255) << 24;
   }
 }
 
@@ -43,24 +45,23 @@ export function dropSpecks({ width, height, data }: Picture, px: number): void {
   const least = (Math.PI / 4) * px * px;
   if (least <= 1) return;
   const mask = new Uint8Array(width * height);
-  for (let i = 0, at = 3; i < mask.length; i++, at += 4) mask[i] = data[at] >= FAINT ? 1 : 0;
+  const words = new Uint32Array(data.buffer, data.byteOffset, mask.length);
+  for (let i = 0; i < mask.length; i++) if (words[i] >>> 24 >= FAINT) mask[i] = 1;
   const { labels, areas } = componentsOf(mask, width, height);
-  for (let i = 0; i < mask.length; i++) mask[i] = labels[i] && areas[labels[i]] >= least ? 1 : 0;
+  const isKept = Uint8Array.from(areas, (area, label) => (label && area >= least ? 1 : 0));
+  const stays = (x: number, y: number): boolean => {
+    for (let v = Math.max(0, y - 1); v <= Math.min(height - 1, y + 1); v++)
+      for (let u = Math.max(0, x - 1); u <= Math.min(width - 1, x + 1); u++)
+        if (isKept[labels[v * width + u]]) return true;
+    return false;
+  };
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
-      const at = 4 * i + 3;
-      if (mask[i] || !data[at]) continue;
-      if (labels[i] || !touches(mask, x, y, width, height)) data[at] = 0;
+      if (words[i] >>> 24 === 0) continue;
+      const label = labels[i];
+      // Of the faint only the rim of what is kept.
+      if (label ? !isKept[label] : !stays(x, y)) data[4 * i + 3] = 0;
     }
-}
-
-function touches(mask: Uint8Array, x: number, y: number, width: number, height: number): boolean {
-  for (let dy = -1; dy <= 1; dy++)
-    for (let dx = -1; dx <= 1; dx++) {
-      const [nx, ny] = [x + dx, y + dy];
-      if (nx >= 0 && ny >= 0 && nx < width && ny < height && mask[ny * width + nx]) return true;
-    }
-  return false;
 }
 
 /**

@@ -126,17 +126,18 @@ const PULLED = 1;
  * @param endsFrom, endsTo whether it ends there.
  */
 function outside(points: readonly Point[], from: Node, to: Node, endsFrom: boolean, endsTo: boolean): Point[] {
-  const isClear = (p: Point, node: Node) =>
-    isTip(node) || Math.hypot(p.x - node.x, p.y - node.y) > PULLED * node.radius;
-  let kept = points.filter((p) => isClear(p, from) && isClear(p, to));
-  if (!kept.length) kept = points.length ? [points[points.length >> 1]] : [];
-  const first = kept[0] ?? { x: from.x, y: from.y, r: from.radius };
-  const last = kept[kept.length - 1] ?? { x: to.x, y: to.y, r: to.radius };
-  return [
-    ...(endsFrom ? [{ x: from.x, y: from.y, r: isTip(from) ? from.radius : first.r }] : []),
-    ...kept,
-    ...(endsTo ? [{ x: to.x, y: to.y, r: isTip(to) ? to.radius : last.r }] : []),
-  ];
+  // A line that ends there shares no more than the ink around the middle.
+  const isClear = (p: Point, node: Node, ends: boolean) =>
+    isTip(node) || Math.hypot(p.x - node.x, p.y - node.y) > PULLED * (ends ? node.ink : node.radius);
+  const kept = points.filter((p) => isClear(p, from, endsFrom) && isClear(p, to, endsTo));
+  if (!kept.length && points.length) kept.push(points[points.length >> 1]);
+  const toMiddle = (node: Node, last: Point | undefined, ends: boolean): Point[] => {
+    if (!ends) return [];
+    if (isTip(node) || !last) return [{ x: node.x, y: node.y, r: node.ink }];
+    const isNear = Math.hypot(last.x - node.x, last.y - node.y) <= 2 * node.ink + 2;
+    return isNear ? [{ x: node.x, y: node.y, r: last.r }] : [];
+  };
+  return [...toMiddle(from, kept[0], endsFrom), ...kept, ...toMiddle(to, kept[kept.length - 1], endsTo)];
 }
 
 /** Directions at a gap are taken over so many places. */

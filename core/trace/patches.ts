@@ -195,10 +195,12 @@ function contoursOf(values: Uint8Array, near: Uint8Array, width: number, height:
     }
     return key;
   };
-  const isNear = (x: number, y: number) => x >= 0 && y >= 0 && x < width && y < height && near[y * width + x] === 1;
   for (let y = -1; y < height; y++)
     for (let x = -1; x < width; x++) {
-      if (!isNear(x, y) && !isNear(x + 1, y + 1)) continue;
+      // Most of a page is neither a patch nor beside one.
+      const at = y * width + x;
+      const isIn = x >= 0 && y >= 0;
+      if (!(isIn && near[at]) && !(x + 1 < width && y + 1 < height && near[at + width + 1])) continue;
       const [a, b, c, d] = [valueAt(x, y), valueAt(x + 1, y), valueAt(x + 1, y + 1), valueAt(x, y + 1)];
       const code = (a > HALF ? 1 : 0) | (b > HALF ? 2 : 0) | (c > HALF ? 4 : 0) | (d > HALF ? 8 : 0);
       if (code === 0 || code === 15) continue;

@@ -1,9 +1,12 @@
 import { aroundOf, codeAt, NEIGHBOURS } from './thinning';
 
-/** Where lines meet or end; `radius` of the ink around it, px. */
+/** Where lines meet or end; px. */
 export interface Node {
   x: number;
   y: number;
+  /** Of the ink around it. */
+  ink: number;
+  /** So far around it lines share their ink: where they cross at a small angle it is more than that of the ink. */
   radius: number;
   branches: Set<Branch>;
 }
@@ -61,7 +64,7 @@ export function graphOf(mask: Uint8Array, stride: number, radiusAt: (at: number)
   /** Pixels that meet and touch each other are one node, in their middle. */
   function addNode(first: number): void {
     const members = [first];
-    const node: Node = { x: 0, y: 0, radius: 0, branches: new Set() };
+    const node: Node = { x: 0, y: 0, ink: 0, radius: 0, branches: new Set() };
     nodeOf.set(first, node);
     for (let i = 0; i < members.length; i++)
       for (const step of around) {
@@ -74,7 +77,7 @@ export function graphOf(mask: Uint8Array, stride: number, radiusAt: (at: number)
       const { x, y, r } = pointAt(at);
       node.x += x / members.length;
       node.y += y / members.length;
-      node.radius = Math.max(node.radius, r);
+      node.ink = node.radius = Math.max(node.radius, r);
     }
     graph.nodes.add(node);
   }
@@ -105,7 +108,7 @@ export function graphOf(mask: Uint8Array, stride: number, radiusAt: (at: number)
   function ring(first: number): void {
     const points: Point[] = [];
     const { x, y, r } = pointAt(first);
-    const node: Node = { x, y, radius: r, branches: new Set() };
+    const node: Node = { x, y, ink: r, radius: r, branches: new Set() };
     for (let [last, at] = [-1, first]; ;) {
       done[at] = 1;
       points.push(pointAt(at));
@@ -113,6 +116,8 @@ export function graphOf(mask: Uint8Array, stride: number, radiusAt: (at: number)
       if (next === undefined) break;
       [last, at] = [at, next];
     }
+    // Around less there is no paper: it is a part of a junction.
+    if (points.length < 4) return;
     graph.nodes.add(node);
     connect(graph, { from: node, to: node, points, isRing: true });
   }
@@ -267,6 +272,7 @@ export function contractBridges(graph: Graph): void {
     const one: Node = {
       x: share * from.x + (1 - share) * to.x,
       y: share * from.y + (1 - share) * to.y,
+      ink: Math.max(from.ink, to.ink),
       radius: isShort ? Math.max(from.radius, to.radius) : length / 2 + Math.max(from.radius, to.radius),
       branches: new Set(),
     };

@@ -64,7 +64,8 @@ export function* traced(picture: Picture, { specksPx, widestPx, gapPx, loop }: T
   yield 0.2;
   const squared = squaredDistances(mask, width, height);
   yield 0.35;
-  const widest = widestPx ?? Math.max(LEAST_PATCH_PX, PATCH_TIMES * typicalWidth(squared, width));
+  const typical = typicalWidth(squared, width);
+  const widest = widestPx ?? Math.max(LEAST_PATCH_PX, PATCH_TIMES * typical);
   const patches = patchesOf(mask, squared, width, height, widest / 2);
   yield 0.42;
   const padded = withMargin(mask, patches.mask, width, height);
@@ -82,7 +83,7 @@ export function* traced(picture: Picture, { specksPx, widestPx, gapPx, loop }: T
   pruneSpurs(graph);
   yield 0.7;
   const tipped = joined(graph).map((chain) => withTips(chain, coverage, patches.mask));
-  const chains = joinedOverGaps(tipped, gapPx ?? GAP_WIDTHS * typicalWidth(squared, width));
+  const chains = joinedOverGaps(tipped, gapPx ?? GAP_WIDTHS * typical);
   const lines: Spine[] = [];
   const closed: boolean[] = [];
   for (const [n, chain] of chains.entries()) {
@@ -158,6 +159,8 @@ function withMargin(mask: Uint8Array, solid: Uint8Array, width: number, height: 
   return out;
 }
 
+const MOST_LOST = 16;
+
 /** Thinning leaves nothing of a square of two by two: it is a dot. @param solid what was not thinned. */
 function lost(
   { labels, areas }: Components,
@@ -166,6 +169,8 @@ function lost(
   thinned: Uint8Array,
   width: number,
 ): Point[] {
+  // Nothing larger can be lost.
+  if (!areas.some((area) => area > 0 && area <= MOST_LOST)) return [];
   const found = new Uint8Array(areas.length);
   for (let i = 0, at = width + 3; i < mask.length; at += 2)
     for (let x = 0; x < width; x++, i++, at++) if (thinned[at] || solid[i]) found[labels[i]] = 1;
@@ -203,8 +208,10 @@ export interface Simplified {
 /** Widths may be off by this much of what places may be, and by so much at least, px. */
 const RADIUS_PART = 0.8;
 const LEAST_RADIUS_PX = 0.4;
-/** A bit less is aimed at: places are rounded later. */
-const AIMED = 0.9;
+/** A bit less is aimed at: places are rounded, and not all are looked at. */
+const AIMED = 0.85;
+/** Places nearer to each other than this much of what they may be off are not all looked at. */
+const SPACING = 2.6;
 
 /** Lines as paths of few nodes. @param nearPx how far they may lie off, px of the picture. */
 export function simplified({ lines, closed }: Traced, nearPx: number): Simplified {
@@ -215,12 +222,39 @@ export function simplified({ lines, closed }: Traced, nearPx: number): Simplifie
     let widest = 0;
     for (let i = 0; i < line.count; i++) widest = Math.max(widest, line.data[3 * i + 2]);
     const sizePx = 2 * widest;
-    const open = fittedPath(line, sizePx, near);
-    out.errorPx = Math.max(out.errorPx, errorOf(line, flattened(open, work)));
+    let open = fittedPath(thinnedOut(line, Math.max(1, SPACING * nearPx)), sizePx, near);
+    let error = errorOf(line, flattened(open, work), nearPx);
+    if (error > nearPx) {
+      open = fittedPath(line, sizePx, near);
+      error = errorOf(line, flattened(open, work), nearPx);
+    }
+    out.errorPx = Math.max(out.errorPx, error);
     const path = closed[n] && open.nodes.length > 2 ? around(open) : open;
     out.strokes.push({ path, sizePx });
     out.points += path.nodes.length;
   });
+  return out;
+}
+
+/** Where a line turns by more within a place it is a corner: that is kept. The cosine. */
+const STRAIGHT_COS = 0.9;
+
+/** A line's places at least so far apart, with its ends and corners. */
+function thinnedOut({ data, count }: Spine, apartPx: number): Spine {
+  const out = new Spine(count);
+  let last = -1;
+  for (let i = 0; i < count; i++) {
+    const [x, y, r] = [data[3 * i], data[3 * i + 1], data[3 * i + 2]];
+    const isEnd = i === 0 || i === count - 1;
+    if (!isEnd) {
+      const [ax, ay] = [x - data[3 * last], y - data[3 * last + 1]];
+      const [bx, by] = [data[3 * i + 3] - x, data[3 * i + 4] - y];
+      const [a, b] = [Math.hypot(ax, ay), Math.hypot(bx, by)];
+      if (a < apartPx && ax * bx + ay * by > STRAIGHT_COS * a * b) continue;
+    }
+    out.push(x, y, r);
+    last = i;
+  }
   return out;
 }
 
@@ -232,7 +266,7 @@ export function around({ nodes }: StrokePath): StrokePath {
 }
 
 /** How far a line's places are from a path at most, px: each is looked for near the last one. */
-function errorOf({ data, count }: Spine, path: ReturnType<typeof flattened>): number {
+function errorOf({ data, count }: Spine, path: ReturnType<typeof flattened>, nearPx: number): number {
   const perPx = 2 ** path.unitLog2;
   const [xs, ys] = [path.x, path.y];
   let worst = 0;
@@ -248,13 +282,24 @@ function errorOf({ data, count }: Spine, path: ReturnType<typeof flattened>): nu
   for (let i = 0; i < count && path.count > 1; i++) {
     const [x, y] = [data[3 * i], data[3 * i + 1]];
     let [best, nearest] = [farFrom(at, x, y), at];
+    const gone = i > 0 ? Math.hypot(x - data[3 * i - 3], y - data[3 * i - 2]) : 0;
     // To both sides: at a hairpin the nearest one may have been on the other side.
     for (const step of [1, -1])
-      for (let k = at + step, along = 0; k >= 0 && k + 1 < path.count && along < LOOK_PX; k += step) {
+      for (
+        let k = at + step, along = 0;
+        k >= 0 && k + 1 < path.count && along < 2 * (best + gone) + LOOK_PX;
+        k += step
+      ) {
         along += lengthAt(k);
         const far = farFrom(k, x, y);
         if (far >= best) continue;
         [best, nearest] = [far, k];
+      }
+    // Where lines lie beside themselves the search may have lost its way.
+    if (best > nearPx)
+      for (let k = 0; k + 1 < path.count; k++) {
+        const far = farFrom(k, x, y);
+        if (far < best) [best, nearest] = [far, k];
       }
     at = nearest;
     worst = Math.max(worst, best);
@@ -262,5 +307,5 @@ function errorOf({ data, count }: Spine, path: ReturnType<typeof flattened>): nu
   return worst;
 }
 
-/** Further along a path the nearest place to the next one is not looked for. */
-const LOOK_PX = 10;
+/** So far further along a path than seems needed the nearest place is looked for. */
+const LOOK_PX = 1.5;

@@ -102,7 +102,7 @@ describe('thinning', () => {
     ]);
     const h = thinned(maskOf(['###...###', '###...###', '###...###', '#########', '#########', '#########', '###...###', '###...###', '###...###']), true); // prettier-ignore
     expect(shown(h)[4]).toMatch(/^\.\.#{4,6}\.*$/);
-    expect(shown(h).filter((row) => row[1] === '#').length).toBeGreaterThanOrEqual(6);
+    expect(shown(h).filter((row) => row[1] === '#').length).toBeGreaterThanOrEqual(5);
   });
 
   it('leaves lines of one pixel, as many pieces as there were, and their holes', () => {

@@ -1,10 +1,40 @@
 import { bell } from '../../core/picture/blur';
-import type { RecipeStep } from '../../core/picture/recipe';
+import { develop, DevelopMemo } from '../../core/picture/develop';
+import type { Recipe, RecipeStep } from '../../core/picture/recipe';
 import { makePicture, type Picture } from '../../core/picture/warp';
-import { difference, made, photo, raw } from '../measures/recipes';
+import { difference, finished, made, photo, raw } from '../measures/recipes';
+import { random } from '../measures/strokes';
 
 const one = (...rgba: number[]): Picture => ({ width: 1, height: 1, data: new Uint8ClampedArray(rgba) });
 const pixel = (picture: Picture) => [...picture.data.subarray(0, 4)];
+
+describe('what earlier work came to', () => {
+  it('changes nothing of a result, whatever changes from one to the next', async () => {
+    const source = await photo();
+    const memo = new DevelopMemo();
+    const rnd = random(5);
+    const kinds: object[] = [
+      { kind: 'even', reach: 0.1 },
+      { kind: 'exposure', stops: 0.3 },
+      { kind: 'blur', px: 1.2 },
+      { kind: 'lift', paper: 0.8, line: 0.2, keep: 0.5, specks: 3 },
+      { kind: 'tint', colour: '#6fa8dc', amount: 1 },
+    ];
+    let steps = kinds;
+    for (let n = 0; n < 60; n++) {
+      const at = Math.floor(rnd() * kinds.length);
+      const changed = rnd();
+      steps = steps.map((step, i) => (i === at && 'keep' in step ? { ...step, keep: rnd() } : i === at && 'px' in step ? { ...step, px: 0.5 + rnd() } : i === at && 'stops' in step ? { ...step, stops: rnd() } : step)); // prettier-ignore
+      if (changed < 0.15) steps = kinds.filter(() => rnd() > 0.3);
+      const recipe = steps.map((step, i) => ({ id: `s${i}`, on: rnd() > 0.1, ...step })) as unknown as Recipe;
+      const scale = rnd() < 0.1 ? 0.5 : 1;
+      const size = { width: source.width, height: source.height };
+      const with_ = finished(develop(size, source, recipe, scale, memo));
+      const without = finished(develop(size, source, recipe, scale));
+      expect(Buffer.compare(Buffer.from(with_.data), Buffer.from(without.data))).toBe(0);
+    }
+  });
+});
 
 describe('grey', () => {
   it('is the luma of ITU-R BT.709, of the coded values, to a step', async () => {
