@@ -38,6 +38,20 @@ async function placeTools(page: Page): Promise<Record<string, string[]>> {
   await page.getByRole('radio', { name: 'Tone' }).click();
   await page.getByRole('button', { name: 'More', exact: true }).click();
   found.tone = await serious(page);
+  for (const fold of ['Your own tones', 'Tone steps', 'Edges', 'Palette'])
+    await page.getByRole('button', { name: new RegExp(`^${fold}`) }).click();
+  await page.getByRole('button', { name: 'Divider: as it came beside as made' }).click();
+  found.moreTone = await serious(page);
+  await page.getByRole('radio', { name: 'Lift' }).click();
+  await page.getByRole('button', { name: 'Lift the lines' }).click();
+  await page.getByRole('button', { name: 'Light, tint' }).click();
+  found.lift = await serious(page);
+  await page.getByRole('radio', { name: 'Trace' }).click();
+  await page.getByText(/points, at most|no lines here/).waitFor({ timeout: 30000 });
+  found.trace = await serious(page);
+  await page.getByRole('radio', { name: 'Lift' }).click();
+  await page.getByRole('button', { name: 'Light, tint' }).click();
+  await page.getByRole('button', { name: 'Not lifted' }).click();
   await page.getByRole('button', { name: /^Picture: / }).click();
   found.pictures = await serious(page);
   return found;

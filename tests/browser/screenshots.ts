@@ -87,6 +87,29 @@ async function main(): Promise<void> {
       await page.getByRole('button', { name: /^Undo/ }).click();
       await page.getByText('Saved', { exact: true }).waitFor();
     }
+    if (size === 'phone') {
+      await page.goto(`${server.url}/sheet/ferry-bell/place`);
+      await painted(page);
+      await page.getByRole('radio', { name: 'Lift' }).click();
+      await page.getByRole('slider', { name: 'Picture opacity' }).focus();
+      await page.keyboard.press('End');
+      await page.getByRole('button', { name: 'Divider: as it came beside as made' }).click();
+      await page.waitForTimeout(1500);
+      await shot('lift');
+    } else {
+      await page.goto(`${server.url}/sheet/ferry-bell/place`);
+      await painted(page);
+      for (const layer of ['Ferry bell', 'Shading'])
+        await page.getByRole('button', { name: `Hide ${layer}`, exact: true }).click();
+      await page.getByRole('radio', { name: 'Trace' }).click();
+      await page.getByText(/points, at most/).waitFor({ timeout: 30000 });
+      await page.mouse.move(640, 330);
+      await page.keyboard.down('Control');
+      for (let i = 0; i < 2; i++) await page.mouse.wheel(0, -240);
+      await page.keyboard.up('Control');
+      await page.waitForTimeout(1500);
+      await shot('trace');
+    }
     await context.close();
   }
   const side = await openPage(browser, { width: PHONE.height, height: PHONE.width }, { colorScheme: 'light' });

@@ -1,7 +1,7 @@
 import { createCanvas } from '@napi-rs/canvas';
 import { stroke as strokeSchema } from '../../contract/entities';
 import type { Picture } from '../../core/picture/warp';
-import { decodePath, type StrokePath } from '../../core/stroke/path';
+import { decodePath, plainNode, type StrokePath } from '../../core/stroke/path';
 import { simplified, traced, type Traced, type TraceRule } from '../../core/trace/trace';
 import { tracedPage } from '../../core/trace/traced-page';
 import { tracedStrokes } from '../../ui/session/tracing';
@@ -213,6 +213,28 @@ describe('traced lines on the paper', () => {
     const expected = [[60, 80], [540, 500]].map(([x, y]) => [400 - (y - 300) * 0.5, 300 - (x - 300) * 0.5]).sort((a, b) => a[0] - b[0]); // prettier-ignore
     ends.forEach(([x, y], i) => expect(Math.hypot(x - expected[i][0], y - expected[i][1])).toBeLessThan(1.2));
     expect(strokes[0].pen.sizePx).toBeCloseTo(6, 0);
+  });
+
+  it('of more nodes than one can have are several, and nothing of them is lost', () => {
+    const nodes = Array.from({ length: 9000 }, (_, i) => plainNode(i, 10, 'smooth', 0.5));
+    const layer = {
+      picture: { hash: 'a'.repeat(64), width: 600, height: 600 },
+      placement: { cx: 300, cy: 300, scale: 1, turnDeg: 0, mirrored: false },
+      recipe: null,
+    };
+    const { parts } = tracedStrokes(
+      layer,
+      { strokes: [{ path: { closed: false, nodes }, sizePx: 2 }], patches: [] },
+      true,
+      'l',
+    );
+    const paths = parts.map(([, bytes]) => decodePath(bytes));
+    expect(paths.map((p) => p.nodes.length)).toEqual([4096, 4096, 810]);
+    expect(paths.map((p) => [p.nodes[0].x, p.nodes.at(-1)!.x])).toEqual([
+      [0, 4095],
+      [4095, 8190],
+      [8190, 8999],
+    ]);
   });
 });
 

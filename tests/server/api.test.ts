@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
-import { FIRST_LAYER } from '../../core/sheet/entities';
+import { FIRST_LAYER, type LiftedLayer } from '../../core/sheet/entities';
 import { putRows, type Change, type Step } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/codec';
 import { createApp } from '../../server/app';
@@ -176,6 +176,8 @@ describe('steps', () => {
     };
     const unknown = await post(sheet, [step('p', [putRows('layers', layer)])]);
     expect(unknown.body.results[0].refused.code).toBe('unknown-picture');
+    const lifted = step('l', [putRows('layers', { ...layer, kind: 'lifted' })]);
+    expect((await post(sheet, [lifted])).body.results[0].refused.code).toBe('unknown-picture');
     const wrong = step('w', [
       { op: 'set', table: 'layers', field: 'opacity', ids: ['lines'], before: [1], after: ['loud'] },
     ]);
@@ -191,10 +193,18 @@ describe('steps', () => {
     const layer = referenceEntity({ picture: { hash: photo, width: 8, height: 6 } });
     const set = (field: string, after: unknown, id = 'photo') => assign('layers', id, field, after);
     const crop = { id: 'c', kind: 'crop', on: true, corners: [[0, 0], [1, 0], [1, 0.5], [0, 0.5]], width: 8, height: 3 }; // prettier-ignore
+    const { veil: _v, beside: _b, ...plain } = { ...layer, veil: 0, beside: false };
+    const recipe = [{ id: 'l', kind: 'lift', on: true, paper: 0.9, line: 0.2, keep: 0.5, specks: 3 }];
+    const lifted = { ...plain, id: 'page', kind: 'lifted', order: 'Zzz', recipe } as unknown as LiftedLayer;
+    const swatches = [[{ id: 's1', colour: '#17605c' }, { id: 's2', colour: '#a03b22', name: 'Brick' }]]; // prettier-ignore
     const guides = { kind: 'perspective', squares: 4, points: [[-50, 20.5]] };
     const steps = [
       step('add', [putRows('layers', layer)]),
       step('look', [set('veil', 0.3), set('beside', true), set('recipe', [crop])]),
+      step('lift', [putRows('layers', lifted)]),
+      step('swatches', [
+        { op: 'set', table: 'sheet', field: 'swatches', ids: ['sheet'], before: [null], after: swatches },
+      ]),
       step('guides', [{ op: 'set', table: 'sheet', field: 'guides', ids: ['sheet'], before: [null], after: [guides] }]),
     ];
     const { results } = (await post(sheet, steps).expect(200)).body as { results: object[] };
@@ -208,6 +218,8 @@ describe('steps', () => {
       recipe: [crop],
     });
     expect(settings.guides).toEqual(guides);
+    expect(settings.swatches).toEqual(swatches[0]);
+    expect(layers.find((l: { id: string }) => l.id === 'page')).toEqual(lifted);
     // They are no layer's of ink.
     const onInk = await post(sheet, [step('ink', [set('veil', 0.5, 'lines')])]);
     expect(onInk.body.results[0].refused.code).toBe('unknown-field');
@@ -237,6 +249,9 @@ describe('steps', () => {
     ['a crop that holds nothing', [cropped('0 0 1 0 1 0 0 0')]],
     ['a crop whose corners cross', [cropped('0 0 1 1 1 0 0 1')]],
     ['a crop to no pixels', [cropped('0 0 1 0 1 1 0 1', 0)]],
+    ['a lift whose paper is darker than its lines', [assign('layers', 'photo', 'recipe', [{ id: 'l', kind: 'lift', on: true, paper: 0.2, line: 0.9, keep: 0.5, specks: 0 }])]], // prettier-ignore
+    ['thresholds that fall', [assign('layers', 'photo', 'recipe', [{ id: 't', kind: 'steps', on: true, thresholds: [0.6, 0.4], amount: 1 }])]], // prettier-ignore
+    ['more values than there are', [assign('layers', 'photo', 'recipe', [{ id: 't', kind: 'steps', on: true, thresholds: [0.1, 0.2, 0.3, 0.4, 0.5, 0.6], amount: 1 }])]], // prettier-ignore
     ['a curve that goes back', [assign('layers', 'photo', 'recipe', [{ id: 'c', kind: 'curve', on: true, points: [[0.5, 0], [0.5, 1]] }])]], // prettier-ignore
     [
       'more squares than can be seen',

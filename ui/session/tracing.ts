@@ -161,9 +161,11 @@ export function tracedStrokes(
   const onPaper = placementMatrix(layer.placement, shownSize(layer));
   const scale = lengthScale(onPaper);
   const all: { path: StrokePath; sizePx: number; fill?: Fill }[] = [
-    ...(fillsPatches ? page.patches.map((path) => ({ path, sizePx: 1, fill: 'alone' as const })) : []),
-    ...page.strokes,
-  ].filter(({ path }) => path.nodes.length <= MOST_NODES);
+    ...(fillsPatches
+      ? page.patches.filter(isKeepable).map((path) => ({ path, sizePx: 1, fill: 'alone' as const }))
+      : []),
+    ...page.strokes.flatMap(({ path, sizePx }) => inPieces(path).map((piece) => ({ path: piece, sizePx }))),
+  ];
   const orders = ordersAbove([], all.length);
   const parts: [string, Uint8Array][] = [];
   const strokes = all.map(({ path, sizePx, fill }, i): Stroke => {
@@ -179,3 +181,16 @@ export function tracedStrokes(
 }
 
 const LEAST_SIZE_PX = 0.05;
+
+/** Whether a shape has few enough nodes to be kept; one with more is no patch of a drawing. */
+const isKeepable = ({ nodes }: StrokePath): boolean => nodes.length <= MOST_NODES;
+
+/** A path in as many as it takes: each of no more nodes than can be kept, the next beginning where one ends. */
+function inPieces(path: StrokePath): StrokePath[] {
+  if (isKeepable(path)) return [path];
+  const nodes = path.closed ? [...path.nodes, path.nodes[0]] : path.nodes;
+  const pieces: StrokePath[] = [];
+  for (let from = 0; from + 1 < nodes.length; from += MOST_NODES - 1)
+    pieces.push({ closed: false, nodes: nodes.slice(from, from + MOST_NODES) });
+  return pieces;
+}

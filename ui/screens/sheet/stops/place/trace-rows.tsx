@@ -85,7 +85,7 @@ function Traced({ picture }: { picture: PictureLayer }) {
       />
       {look !== undefined && look.page.patches.length > 0 && (
         <Toggle
-          label={`Keep ${counted(look.page.patches.length, 'solid patch', 'solid patches')} as filled shapes`}
+          label={`Keep ${counted(look.page.patches.length, 'solid patch as a filled shape', 'solid patches as filled shapes')}`}
           on={dials.fillsPatches}
           onChange={(fillsPatches) => turn({ fillsPatches })}
         />
