@@ -15,6 +15,7 @@ import {
 } from '../core/sheet/entities';
 import { LEAST_SQUARES, MOST_SQUARES } from '../core/sheet/guides';
 import { isOrder } from '../core/sheet/orders';
+import { paperProblem } from '../core/sheet/paper';
 import { isPrintable, MAX_NAME } from '../core/sheet/words';
 import { ENGINE, FILLS, LEAST_FLAT, LEAST_OPACITY, PEN_KINDS, WIDTH_SOURCES, type Pen } from '../core/stroke/pen';
 
@@ -184,6 +185,13 @@ const guides = z.strictObject({
     .max(3),
 });
 
+export const paper = z
+  .strictObject({ widthPx: z.number(), heightPx: z.number(), ppi: z.number() })
+  .superRefine((value, ctx) => {
+    const problem = paperProblem(value);
+    if (problem) ctx.addIssue({ code: 'custom', message: problem });
+  });
+
 export const settings = z.strictObject({
   id: z.literal('sheet'),
   paperColour: colour,
@@ -193,6 +201,7 @@ export const settings = z.strictObject({
   target: id.nullable(),
   nibs: z.tuple([nib, nib, nib, nib]),
   guides: guides.nullable().optional(),
+  paper: paper.optional(),
   swatches: z
     .array(z.strictObject({ id, colour, name: name.optional() }))
     .max(MOST_SWATCHES)

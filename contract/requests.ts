@@ -1,17 +1,9 @@
 import { z } from 'zod';
-import { paperProblem } from '../core/sheet/paper';
 import type { Change, Step } from '../core/sheet/steps';
 import { isPrintable, MAX_NAME } from '../core/sheet/words';
-import { erasure, FIELD_SCHEMAS, id, layer, stroke } from './entities';
+import { erasure, FIELD_SCHEMAS, id, layer, paper, stroke } from './entities';
 
 // What may be asked of the server, with every bound; checked there alone.
-
-export const paper = z
-  .strictObject({ widthPx: z.number(), heightPx: z.number(), ppi: z.number() })
-  .superRefine((value, ctx) => {
-    const problem = paperProblem(value);
-    if (problem) ctx.addIssue({ code: 'custom', message: problem });
-  });
 
 export const sheetName = z
   .string()
@@ -25,7 +17,6 @@ const act = { id, sheetId: id };
 export const drawerAct = z.discriminatedUnion('kind', [
   z.strictObject({ ...act, kind: z.literal('create'), name: sheetName, paper }),
   z.strictObject({ ...act, kind: z.literal('rename'), name: sheetName }),
-  z.strictObject({ ...act, kind: z.literal('resize'), paper }),
   z.strictObject({ ...act, kind: z.literal('duplicate'), newId: id, name: sheetName }),
   z.strictObject({ ...act, kind: z.literal('delete') }),
   z.strictObject({ ...act, kind: z.literal('restore') }),

@@ -2,6 +2,7 @@ import type { Matrix } from '../geometry/matrix';
 import type { Recipe } from '../picture/recipe';
 import type { Blend } from '../raster/compose';
 import type { Pen } from '../stroke/pen';
+import type { PaperSize } from './paper';
 import type { SampleRange } from '../stroke/spine-maker';
 
 /**
@@ -182,6 +183,8 @@ export interface SheetSettings {
   nibs: [number, number, number, number];
   /** Absent or null: none. */
   guides?: Guides | null;
+  /** As it was changed last; absent: as the sheet's card has it. */
+  paper?: PaperSize;
   /** Absent or null: none. */
   swatches?: Swatch[] | null;
 }

@@ -5,6 +5,9 @@ export interface PaperSize {
   ppi: number;
 }
 
+/** The size alone of what has one. */
+export const sizeOf = ({ widthPx, heightPx, ppi }: PaperSize): PaperSize => ({ widthPx, heightPx, ppi });
+
 export interface PaperPreset {
   id: string;
   name: string;

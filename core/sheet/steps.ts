@@ -114,7 +114,7 @@ export function planWrites(changes: readonly Change[], read: Read): Write[] {
 
 /** What an entity may lack: that is the same as null. */
 const OPTIONAL_FIELDS = new Set([
-  ...['sheet/guides', 'sheet/swatches', 'strokes/group'],
+  ...['sheet/guides', 'sheet/swatches', 'sheet/paper', 'strokes/group'],
   ...['layers/parent', 'layers/blend', 'layers/folded'],
 ]);
 /** The same, of references alone, and of all pictures. */

@@ -52,17 +52,6 @@ export class SheetStore {
       case 'rename':
         db.prepare('UPDATE sheets SET name = ? WHERE id = ?').run(act.name, act.sheetId);
         return;
-      case 'resize':
-        db.prepare('UPDATE sheets SET width_px = ?, height_px = ?, ppi = ?, updated_at = ? WHERE id = ?').run(
-          act.paper.widthPx,
-          act.paper.heightPx,
-          act.paper.ppi,
-          now,
-          act.sheetId,
-        );
-        // Larger paper has tiles that nobody has looked at.
-        db.prepare('DELETE FROM low_levels WHERE sheet_id = ?').run(act.sheetId);
-        return;
       case 'delete':
       case 'restore':
         db.prepare('UPDATE sheets SET deleted = ? WHERE id = ?').run(Number(act.kind === 'delete'), act.sheetId);

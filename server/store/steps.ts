@@ -1,6 +1,7 @@
 import type { Parts } from '../../contract/frame';
 import type { StepsAnswer } from '../../contract/answers';
 import type { ErrorCode } from '../../contract/errors';
+import type { PaperSize } from '../../core/sheet/paper';
 import {
   samplesOf,
   type AnyEntity,
@@ -104,6 +105,8 @@ export class StepStore {
   }
 
   private writeOne(sheetId: string, write: Write, parts: Parts): void {
+    if (write.kind === 'assign' && write.table === 'sheet' && write.field === 'paper')
+      return this.setPaper(sheetId, write.value as PaperSize);
     if (write.kind === 'assign') {
       const column = columnFor(write.table, write.field);
       const target = write.table === 'sheet' ? 'sheets' : write.table;
@@ -116,6 +119,15 @@ export class StepStore {
     }
     if (write.table === 'layers') this.insertLayer(sheetId, write.row);
     else this.insertMarks(sheetId, write.table, write.row, parts);
+  }
+
+  /** The paper's size is the sheet's own: the drawer shows it. */
+  private setPaper(sheetId: string, { widthPx, heightPx, ppi }: PaperSize): void {
+    this.statements
+      .of('UPDATE sheets SET width_px = ?, height_px = ?, ppi = ? WHERE id = ?')
+      .run(widthPx, heightPx, ppi, sheetId);
+    // Larger paper has tiles that nobody has looked at.
+    this.statements.of('DELETE FROM low_levels WHERE sheet_id = ?').run(sheetId);
   }
 
   private insertLayer(sheetId: string, row: AnyEntity): void {

@@ -84,6 +84,7 @@ export async function opened(browser: Browser) {
     failed: () => {},
     structure: () => {},
     history: () => {},
+    paperChanged: () => {},
     sync: ({ kind }) => (told.sync = kind),
     notice: (text, way) => {
       told.notices.push(text);

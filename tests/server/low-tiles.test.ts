@@ -184,7 +184,9 @@ describe('kept tiles', () => {
     const copy = kept('t').body;
     expect([copy.tiles, copy.levels, copy.damage]).toEqual([[['lines', 0, 0, 0, 0]], [['lines', 0, 0]], []]);
     const paper = { widthPx: 1600, heightPx: 600, ppi: 300 };
-    store.sheets.act({ id: 'grow', kind: 'resize', sheetId: 's', paper }, 4000);
+    const grows = { op: 'set' as const, table: 'sheet' as const, field: 'paper', ids: ['sheet'], before: [null], after: [paper] }; // prettier-ignore
+    store.steps.append('s', [{ id: 'grow', device: 'd', undoable: true, label: 'Paper', changes: [grows] }], new Map(), 4000); // prettier-ignore
+    expect(store.sheets.head('s')!.card).toMatchObject(paper);
     expect([kept().body.tiles.length, kept().body.levels]).toEqual([2, []]);
   });
 

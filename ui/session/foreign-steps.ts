@@ -1,6 +1,7 @@
 import type { AnyEntity } from '../../core/sheet/entities';
 import type { Assign, Change, Read, Step } from '../../core/sheet/steps';
 import { sameValue } from '../../core/sheet/history';
+import type { Parts } from '../../contract/frame';
 
 /** The fields that a change sets, as keys. */
 export const fieldKeys = (change: Change): string[] =>
@@ -40,4 +41,10 @@ function picked(change: Assign, keep: (id: string, i: number) => boolean): Assig
   const kept = change.ids.map(keep);
   const pick = <T>(values: T[]) => values.filter((_, i) => kept[i]);
   return { ...change, ids: pick(change.ids), before: pick(change.before), after: pick(change.after) };
+}
+
+/** The samples that changes bring. */
+export function partsOf(changes: readonly Change[], parts: Parts): [string, Uint8Array][] {
+  const fresh = new Set(changes.flatMap((c) => (c.op === 'put' ? c.rows.map((r) => r.id) : [])));
+  return [...parts].filter(([id]) => fresh.has(id));
 }

@@ -2,7 +2,7 @@ import type { Guides } from '../../core/sheet/entities';
 import { Watched } from './watched';
 
 /** What can be done to a picture before it is inked. */
-export const PLACE_TOOLS = ['lay', 'crop', 'tone', 'lift', 'trace'] as const;
+export const PLACE_TOOLS = ['lay', 'crop', 'tone', 'lift', 'trace', 'paper'] as const;
 export type PlaceTool = (typeof PLACE_TOOLS)[number];
 
 /** Where a picture that lies beside the paper is shown, CSS px of the page, and what of it: its zoom and middle. */

@@ -3,8 +3,8 @@ import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
 import type { LowTilesBody } from '../../contract/low-tiles';
 import type { SheetCard, SheetHead, StepsAnswer } from '../../contract/answers';
-import { inverseOf, remember, type History } from '../../core/sheet/history';
-import type { PaperSize } from '../../core/sheet/paper';
+import { inverseOf, remember, sameValue, type History } from '../../core/sheet/history';
+import { sizeOf, type PaperSize } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { StepRefused, type Assign, type Change, type Step } from '../../core/sheet/steps';
 import { cutText } from '../../core/sheet/words';
@@ -25,7 +25,7 @@ import {
 } from './api';
 import type { Delivery } from './deliver';
 import { deviceId } from './device';
-import { changesToTake, inkOf } from './foreign-steps';
+import { changesToTake, inkOf, partsOf } from './foreign-steps';
 import { Journal, type WaitingStep } from './journal';
 import { Keeping } from './keeping';
 import { Sender, type QueuedStep, type SyncState } from './sender';
@@ -50,6 +50,8 @@ export interface SessionListener {
   failed(error: unknown): void;
   structure(): void;
   history(): void;
+  /** The paper has another size: the sheet is to be opened anew. */
+  paperChanged(): void;
   sync(state: SyncState): void;
   notice(message: string, wayBack?: WayBack): void;
   /** The artist asks to have the deleted sheet back. */
@@ -108,6 +110,7 @@ export class SheetSession {
   /** What is left with the sheet when inking rests. */
   readonly keeping: Keeping;
   private readonly lifted: LiftedPixels;
+  private isPaperTold = false;
   private readonly tops: Readonly<Record<string, string>>;
 
   private constructor(
@@ -119,7 +122,7 @@ export class SheetSession {
   ) {
     const { card } = head;
     this.card = card;
-    this.model = new SheetModel(head.settings, head.layers);
+    this.model = new SheetModel(settingsOf(head), head.layers);
     this.tops = head.tops;
     this.seq = card.seq;
     this.sender = new Sender(card.id, journal);
@@ -134,7 +137,10 @@ export class SheetSession {
     this.client.onNeed = (of) => supply.bring(of);
     this.client.onOutOfReach = () => supply.outOfReach();
     this.keeping = new Keeping(card, this.client, this);
-    this.sender.onState = (state) => this.followSoon(() => listener.sync(state), 'sync');
+    this.sender.onState = (state) => {
+      this.followSoon(() => listener.sync(state), 'sync');
+      this.followPaper();
+    };
     this.sender.onDelivered = (delivery) => this.delivered(delivery);
   }
 
@@ -194,6 +200,14 @@ export class SheetSession {
     return this.leaving.signal.aborted;
   }
 
+  /** Once the server has another size of the paper: everything that shows the sheet is measured by it. */
+  private followPaper(): void {
+    const { paper } = this.model.settings;
+    if (!paper || sameValue(paper, sizeOf(this.card)) || !this.isSaved || this.closed || this.isPaperTold) return;
+    this.isPaperTold = true;
+    this.listener.paperChanged();
+  }
+
   /** The stage that shows this sheet, or none any more. */
   showOn(stage: Stage | undefined): void {
     this.stage = stage;
@@ -242,7 +256,8 @@ export class SheetSession {
     const known = new Set(ids.length ? await knownSteps(card.id, ids.slice(0, 5000)) : []);
     const { strokes, erasures, seq } = readInk(new Uint8Array(frame));
     const missed = await this.missedSteps(seq, after.seq, head.card.seq);
-    const { settings, layers } = head;
+    const { layers } = head;
+    const settings = settingsOf(head);
     await client.open({ frame: frame.slice(0), missed, settings, layers, paper: card });
     model.settings = settings;
     model.layers.clear();
@@ -559,6 +574,7 @@ export class SheetSession {
       return;
     }
     this.foreignChanges++;
+    this.followPaper();
     this.show(changes, partsOf(changes, parts));
     this.tellLostLayers(changes);
   }
@@ -626,12 +642,6 @@ export class SheetSession {
   }
 }
 
-/** The samples that changes bring. */
-function partsOf(changes: readonly Change[], parts: Parts): [string, Uint8Array][] {
-  const fresh = new Set(changes.flatMap((c) => (c.op === 'put' ? c.rows.map((r) => r.id) : [])));
-  return [...parts].filter(([id]) => fresh.has(id));
-}
-
 /** What is kept is shown first, before all strokes keep page and server busy; but not for longer than this. */
 const SHOWN_MS = 1500;
 /** What an act changes of the interface comes so much later than what it changes of the drawing. */
@@ -639,3 +649,6 @@ const PIXELS_FIRST_MS = 60;
 const wait = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
+/** What a sheet keeps beside its layers, with its paper: a step that changes that says what it was. */
+const settingsOf = ({ settings, card }: SheetHead) => ({ ...settings, paper: sizeOf(card) });

@@ -1,5 +1,5 @@
 import { nanoid } from 'nanoid';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useReducer, useRef, useState } from 'react';
 import type { SheetCard } from '../../contract/answers';
 import { fitted, type Size } from '../../core/geometry/view';
 import type { PaperSize } from '../../core/sheet/paper';
@@ -32,6 +32,8 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
   const dispatch = useAppDispatch();
   const freeNow = useRef(free);
   const [open, setOpen] = useState<OpenSheet>();
+  const kept = useRef<{ id: string; placing: Placing }>(undefined);
+  const [papers, nextPaper] = useReducer((n: number) => n + 1, 0);
 
   useEffect(() => {
     let gone = false;
@@ -47,7 +49,7 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
       session = undefined;
       dispatch(sheetSlice.actions.failed(text));
     };
-    const tell = { ...teller(dispatch, () => session), failed };
+    const tell = { ...teller(dispatch, () => session), failed, paperChanged: nextPaper };
     SheetSession.open(id, (paper) => firstLevel(paper, freeNow.current), tell).then((opened) => {
       session = opened;
       if (gone) return opened.close();
@@ -56,7 +58,9 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         (held) => dispatch(sheetSlice.actions.held(held.map(({ id, pen, colour }) => ({ id, pen, colour })))),
         tell.notice,
       );
-      const placing = new Placing();
+      // What Place is busy with outlasts another paper.
+      if (kept.current?.id !== id) kept.current = { id, placing: new Placing() };
+      const { placing } = kept.current;
       bringing = new Bringing(opened, tell.say, tell.notice, (layerId) => placing.take(layerId));
       const bending = new Bending(opened, tell.notice);
       inking.onBend = (stroke, path) => bending.hold(stroke, path);
@@ -87,7 +91,8 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
       dispatch(sheetSlice.actions.closed());
       if (session) void leave(session, dispatch);
     };
-  }, [id, dispatch]);
+    // Of another paper everything is made anew.
+  }, [id, dispatch, papers]);
 
   useEffect(() => {
     const session = open?.session;

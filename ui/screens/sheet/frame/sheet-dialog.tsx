@@ -2,6 +2,7 @@ import { nanoid } from 'nanoid';
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import type { DrawerAct } from '../../../../contract/requests';
+import { paperChanges } from '../../../../core/sheet/paper-change';
 import { paperProblem, type PaperSize } from '../../../../core/sheet/paper';
 import { MAX_NAME, printable } from '../../../../core/sheet/words';
 import { Button } from '../../../components/button';
@@ -46,15 +47,13 @@ export function SheetDialog({ onClose }: { onClose(): void }) {
   };
   const change = async () => {
     if (wrong) return;
-    if (isResized && !session.isSaved)
-      return setProblem('Some steps are not on the server yet. Change the size when "Saved" is shown.');
     const next = printable(name).trim().slice(0, MAX_NAME);
     if (next !== card.name && !(await tryTo({ id: nanoid(), kind: 'rename', sheetId: card.id, name: next }))) return;
     dispatch(sheetSlice.actions.found({ ...card, name: next }));
     if (isResized) {
-      if (!(await tryTo({ id: nanoid(), kind: 'resize', sheetId: card.id, paper }))) return;
-      // Everything that shows the sheet is measured by its paper.
-      window.location.reload();
+      const box = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
+      const label = `Paper of ${paper.widthPx} x ${paper.heightPx} px`;
+      await session.act(label, paperChanges(session.model, before, { box, scale: 1, ppi: paper.ppi }));
     }
     onClose();
   };

@@ -11,8 +11,10 @@ export const cropPart = lazyPart<Props>(() => toolsFile().then((m) => ({ default
 export const tonePart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.ToneRows })), 'Opening');
 export const liftPart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.LiftRows })), 'Opening');
 export const tracePart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.TraceRows })), 'Opening');
+export const paperPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.PaperRows })), 'Opening');
 /** What these have over the paper. */
 export const cropOverPaperPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.CropOverPaper })));
 export const dividerPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.DividerOverPaper })));
 export const touchTonePart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.TouchTone })));
 export const traceOverPaperPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.TraceOverPaper })));
+export const paperOverPaperPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.PaperOverPaper })));

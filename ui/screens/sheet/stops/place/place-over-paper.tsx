@@ -1,14 +1,16 @@
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { GuidePoints } from './guide-points';
-import { cropOverPaperPart, dividerPart, touchTonePart, traceOverPaperPart } from './parts';
+import { cropOverPaperPart, dividerPart, paperOverPaperPart, touchTonePart, traceOverPaperPart } from './parts';
 import { PictureArrivals } from './picture-arrivals';
+import { usePicture } from './use-pictures';
 import { PlacementHandles } from './placement-handles';
 
 /** What lies over the paper on Place. */
 export function PlaceOverPaper() {
   const { placing } = useOpenSheet();
   const tool = useWatched(placing.tool);
+  const picture = usePicture();
   return (
     <>
       <GuidePoints />
@@ -21,6 +23,7 @@ export function PlaceOverPaper() {
         </>
       )}
       {tool === 'trace' && <traceOverPaperPart.Part />}
+      {(tool === 'paper' || !picture) && <paperOverPaperPart.Part />}
       <PictureArrivals />
     </>
   );

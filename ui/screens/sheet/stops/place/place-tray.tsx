@@ -1,5 +1,6 @@
 import { StyleSheet, View } from 'react-native';
 import { PictureProgressCard } from '../../../../components/picture-progress';
+import { Section } from '../../../../components/section';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
@@ -9,7 +10,7 @@ import { AddButton, AddButtons } from './add-buttons';
 import { DoneList } from './done-list';
 import { GuideRows } from './guide-rows';
 import { LayRows } from './lay-rows';
-import { cropPart, liftPart, tonePart, tracePart } from './parts';
+import { cropPart, liftPart, paperPart, tonePart, tracePart } from './parts';
 import { usePicture, usePictures } from './use-pictures';
 import { ToolChips } from './tool-chips';
 import { PictureChip, PictureList } from './picture-list';
@@ -27,7 +28,7 @@ export function PlaceTray() {
   const lists = listing || !picture;
   return (
     <Tray
-      open={any !== undefined}
+      open
       bar={
         <View style={styles.bar}>
           {progress && <PictureProgressCard progress={progress} onStop={() => bringing.stop()} />}
@@ -49,10 +50,15 @@ export function PlaceTray() {
       }
       rest={
         !any ? (
-          <Words quiet>
-            A picture lies under the ink, quiet and safe. Bring a photo, a scan or a sketch: choose it, take it, paste
-            it or drop it here.
-          </Words>
+          <>
+            <Words quiet>
+              A picture lies under the ink, quiet and safe. Bring a photo, a scan or a sketch: choose it, take it, paste
+              it or drop it here.
+            </Words>
+            <Section title="Paper">
+              <paperPart.Part />
+            </Section>
+          </>
         ) : lists ? (
           <PictureList pictures={pictures} chosen={picture?.id} />
         ) : (
@@ -62,8 +68,8 @@ export function PlaceTray() {
             {tool === 'tone' && <tonePart.Part key={picture.id} picture={picture} />}
             {tool === 'lift' && <liftPart.Part key={picture.id} picture={picture} />}
             {tool === 'trace' && <tracePart.Part key={picture.id} picture={picture} />}
-            <DoneList picture={picture} />
-            {tool === 'lay' && <GuideRows />}
+            {tool === 'paper' ? <paperPart.Part /> : <DoneList picture={picture} />}
+            {(tool === 'lay' || tool === 'paper') && <GuideRows />}
           </>
         )
       }

@@ -6,7 +6,14 @@ import { sheetSlice } from '../../../../store/sheet-slice';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { useAppDispatch } from '../../../../store/store';
 
-const NAMES: Record<PlaceTool, string> = { lay: 'Lay', crop: 'Crop', tone: 'Tone', lift: 'Lift', trace: 'Trace' };
+const NAMES: Record<PlaceTool, string> = {
+  lay: 'Lay',
+  crop: 'Crop',
+  tone: 'Tone',
+  lift: 'Lift',
+  trace: 'Trace',
+  paper: 'Paper',
+};
 const OPTIONS = PLACE_TOOLS.map((value) => ({ value, label: NAMES[value] }));
 
 /** What can be done to the picture. */

@@ -1,19 +1,7 @@
-import { useOpenSheet } from '../../../../session/session-context';
-import type { SheetSession } from '../../../../session/session';
 import { Tracing } from '../../../../session/tracing';
-import { noticeSlice } from '../../../../store/notice-slice';
-import { useAppDispatch } from '../../../../store/store';
-
-const known = new WeakMap<SheetSession, Tracing>();
+import { useMadeOnce } from './use-made-once';
 
 /** What traces on the open sheet: made when it is first wanted, with the file of the tools. */
-export function useTracing(): Tracing {
-  const { session } = useOpenSheet();
-  const dispatch = useAppDispatch();
-  const found = known.get(session);
-  if (found) return found;
-  const told = (tone: 'plain' | 'warning') => (text: string) => void dispatch(noticeSlice.actions.add({ text, tone }));
-  const made = new Tracing(session, told('plain'), told('warning'));
-  known.set(session, made);
-  return made;
-}
+export const useTracing = (): Tracing => useMadeOnce(known, (session, say, warn) => new Tracing(session, say, warn));
+
+const known = new WeakMap<object, Tracing>();
