@@ -3,6 +3,7 @@ import { nanoid } from 'nanoid';
 import { unpackInk } from '../../contract/ink-frame';
 import { FIRST_LAYER, isInkable, newSettings } from '../../core/sheet/entities';
 import { erasingChanges } from '../../core/sheet/erasing';
+import { sizeOf } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { encodeSamples } from '../../core/stroke/codec';
 import { ENGINE, makePen } from '../../core/stroke/pen';
@@ -114,6 +115,8 @@ describe('three devices', () => {
     for (const { erasure } of erasures) kept.erasures.set(erasure.id, erasure);
     severed += listed(strokes).filter((s) => s.stands).length;
     expect(tablesOf(kept)).toBe(tablesOf(replayed));
+    // Devices know the paper's size by the sheet's card.
+    kept.settings = { ...kept.settings, paper: sizeOf(head.card) };
     for (const { session } of devices) expect(tablesOf(session.model)).toBe(tablesOf(kept));
   });
 });
