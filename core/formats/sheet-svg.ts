@@ -31,8 +31,9 @@ const PART = 100;
  * A sheet as SVG 1.1: a group a layer and a group a group, with its name, its opacity and its blending (CSS Compositing and
  * Blending Level 1, "mix-blend-mode"), each stroke a filled outline of cubic curves (nonzero), size in mm,
  * one user unit a paper px, clipped to the paper. Strokes with a soft edge or grain are pictures, one for all that
- * follow each other; soft erasures are masks of what lies below them; lifted lines are pictures. References and roughs are not in it.
- * @param pictures gives what is no ink. Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
+ * follow each other; soft erasures are masks of what lies below them; lifted lines are pictures. References and roughs are
+ * not in it. Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
+ * @param pictures gives what is no ink.
  */
 export function* sheetSvg(
   model: SheetModel,
@@ -90,12 +91,9 @@ class LayerWriter {
 
   /** Lines off a page, as they lie on this one. */
   private *lifted(layer: LiftedLayer, out: string[]): Generator<Pause, void> {
-    const { width, height } = shownSize(layer);
-    const whole = { x0: 0, y0: 0, x1: width, y1: height };
-    const box = intersection(
-      outward(transformBox(whole, placementMatrix(layer.placement, shownSize(layer)))),
-      this.page,
-    );
+    const size = shownSize(layer);
+    const whole = { x0: 0, y0: 0, x1: size.width, y1: size.height };
+    const box = intersection(outward(transformBox(whole, placementMatrix(layer.placement, size))), this.page);
     if (isEmpty(box)) return;
     const done = (this.layers - 1) / this.count;
     const picture = yield* placedPicture(box, done, (strip) => pictureIn(this.pictures, layer.id, 0, strip));

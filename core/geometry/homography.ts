@@ -68,14 +68,15 @@ export function areaScale(m: Homography, x: number, y: number): number {
   return Math.abs(det / (w * w * w));
 }
 
+/** The area that points enclose in their order, by its sign the way around. */
+export const signedArea = (points: readonly Point[]): number =>
+  points.reduce((sum, [x, y], i) => {
+    const [nx, ny] = points[(i + 1) % points.length];
+    return sum + x * ny - nx * y;
+  }, 0) / 2;
+
 /** The area that a quad encloses. */
-export const areaOf = (quad: Quad): number =>
-  Math.abs(
-    quad.reduce((sum, [x, y], i) => {
-      const [nx, ny] = quad[(i + 1) % 4];
-      return sum + x * ny - nx * y;
-    }, 0),
-  ) / 2;
+export const areaOf = (quad: Quad): number => Math.abs(signedArea(quad));
 
 /** Whether corners go around the way a picture's do, without a dent. */
 export function isConvex(quad: Quad): boolean {

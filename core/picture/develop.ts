@@ -87,7 +87,7 @@ export function* develop(
   let done = plan?.from ?? 0;
   const part = (u: number) => (done + u) / (stages.length + 1);
   const target = plan?.made ?? makePicture(width, height);
-  if (plan?.made) done = plan.from;
+  if (plan?.made) yield part(0);
   else if (isMoved)
     for (let row = 0; row < height; row += STRIP) {
       warpRows(source, target, map, row, Math.min(height, row + STRIP));
@@ -137,8 +137,9 @@ export class DevelopMemo {
     const fits = kept?.base === base && kept.stages.every((stage, n) => stage === stages[n]);
     if (!fits) this.kept = undefined;
     const from = fits ? kept.stages.length : 0;
-    // Of no more than what has changed since.
-    const keepAt = last?.base === base && same > from && same < stages.length ? same : -1;
+    // Of no more than what has changed since; what moves pixels is worth it alone.
+    const isMore = !fits || same > from;
+    const keepAt = last?.base === base && isMore && same < stages.length ? same : -1;
     return { from, keepAt, ...(fits ? { made: copyOf(kept.picture) } : {}) };
   }
 

@@ -1,6 +1,7 @@
 import type { Box } from '../geometry/box';
-import { apply, compose, isIdentity, type Matrix } from '../geometry/matrix';
+import { apply, isIdentity, type Matrix } from '../geometry/matrix';
 import { isPicture, type Layer } from './entities';
+import { movedStrokes } from './moved-strokes';
 import type { PaperSize } from './paper';
 import type { SheetModel } from './sheet-model';
 import { assign, type Assign, type Change } from './steps';
@@ -33,17 +34,10 @@ export function paperChanges(model: SheetModel, before: PaperSize, paper: NewPap
     { op: 'set', table: 'sheet', field: 'paper', ids: ['sheet'], before: [before], after: [newPaperSize(paper)] },
   ];
   if (isIdentity(move)) return changes;
-  const strokes = [...model.strokes.values()];
-  if (strokes.length)
-    changes.push({
-      op: 'set',
-      table: 'strokes',
-      field: 'matrix',
-      ids: strokes.map((s) => s.id),
-      before: strokes.map((s) => s.matrix),
-      after: strokes.map((s) => compose(move, s.matrix)),
-    });
-  changes.push(...[...model.layers.values()].flatMap((layer) => movedPicture(layer, move, scale)));
+  changes.push(
+    ...movedStrokes(model.strokes.values(), move),
+    ...[...model.layers.values()].flatMap((layer) => movedPicture(layer, move, scale)),
+  );
   const { guides, nibs } = model.settings;
   if (guides) {
     const points = guides.points.map(([x, y]) => apply(move, x, y));

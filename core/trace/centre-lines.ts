@@ -79,7 +79,6 @@ function smoothed(points: readonly Point[], closed: boolean, sigma: number): Poi
     let [x, y, r, sum] = [own.x, own.y, own.r, 1];
     for (let k = 1; k <= most; k++) {
       const [a, b] = [points[(i - k + n) % n], points[(i + k) % n]];
-      // Beyond a junction's gap it is another place.
       const w = weights[k];
       x += w * (a.x + b.x);
       y += w * (a.y + b.y);

@@ -56,21 +56,25 @@ function meanOf(counts: Uint32Array, from: number, to: number): number {
   return n ? sum / n : from;
 }
 
-/** What lies within a loop, px; what lies outside is clear. Even-odd, by the pixels' middles. */
+/**
+ * What lies within a loop, px; what lies outside is clear. By the pixels' middles, and the nonzero rule: what a hand has
+ * gone around twice is inside, too.
+ */
 export function within({ width, height, data }: Coverage, loop: readonly Point[]): Coverage {
   const out = new Uint8Array(data.length);
   for (let y = 0; y < height; y++) {
-    const crossings: number[] = [];
+    const crossings: { x: number; way: 1 | -1 }[] = [];
     for (let i = 0; i < loop.length; i++) {
       const [[ax, ay], [bx, by]] = [loop[i], loop[(i + 1) % loop.length]];
       const v = y + 0.5;
-      if (ay <= v !== by <= v) crossings.push(ax + ((v - ay) / (by - ay)) * (bx - ax));
+      if (ay <= v !== by <= v) crossings.push({ x: ax + ((v - ay) / (by - ay)) * (bx - ax), way: ay < by ? 1 : -1 });
     }
-    crossings.sort((a, b) => a - b);
-    for (let k = 0; k + 1 < crossings.length; k += 2) {
-      const from = Math.max(0, Math.ceil(crossings[k] - 0.5));
-      const to = Math.min(width, Math.ceil(crossings[k + 1] - 0.5));
-      if (to > from) out.set(data.subarray(y * width + from, y * width + to), y * width + from);
+    crossings.sort((a, b) => a.x - b.x);
+    for (let k = 0, winding = 0; k + 1 < crossings.length; k++) {
+      winding += crossings[k].way;
+      const from = Math.max(0, Math.ceil(crossings[k].x - 0.5));
+      const to = Math.min(width, Math.ceil(crossings[k + 1].x - 0.5));
+      if (winding !== 0 && to > from) out.set(data.subarray(y * width + from, y * width + to), y * width + from);
     }
   }
   return { width, height, data: out };

@@ -118,17 +118,14 @@ function chainFrom(first: End, ends: Map<Branch, { start: End; end: End }>, take
   }
 }
 
-/** How much of a junction's radius lines are not to be trusted in: others' ink pulls them aside and makes them wide. */
-const PULLED = 1;
-
 /**
- * A branch's places beyond the ink of its junctions; where it ends at one, it goes on to its middle, as wide as it was.
+ * A branch's places beyond the ink of its junctions, which pulls them aside and makes them wide; where it ends at one, it goes on to its middle, as wide as it was.
  * @param endsFrom, endsTo whether it ends there.
  */
 function outside(points: readonly Point[], from: Node, to: Node, endsFrom: boolean, endsTo: boolean): Point[] {
   // A line that ends there shares no more than the ink around the middle.
   const isClear = (p: Point, node: Node, ends: boolean) =>
-    isTip(node) || Math.hypot(p.x - node.x, p.y - node.y) > PULLED * (ends ? node.ink : node.radius);
+    isTip(node) || Math.hypot(p.x - node.x, p.y - node.y) > (ends ? node.ink : node.radius);
   const kept = points.filter((p) => isClear(p, from, endsFrom) && isClear(p, to, endsTo));
   if (!kept.length && points.length) kept.push(points[points.length >> 1]);
   const toMiddle = (node: Node, last: Point | undefined, ends: boolean): Point[] => {

@@ -1,4 +1,5 @@
-import type { Point } from '../geometry/homography';
+import { signedArea, type Point } from '../geometry/homography';
+import { Loop } from '../geometry/loop';
 import { fittedPath } from '../stroke/fitted-path';
 import type { PathNode, StrokePath } from '../stroke/path';
 import { spineFrom } from '../stroke/spine';
@@ -12,10 +13,10 @@ export function patchPaths(outlines: readonly (readonly Point[])[], nearPx: numb
   const sign = Math.sign(loops.reduce((most, { area }) => (Math.abs(area) > Math.abs(most) ? area : most), 0));
   const outer = loops
     .filter(({ area }) => Math.sign(area) === sign)
-    .map(({ points }) => ({ points, holes: [] as (readonly Point[])[] }));
+    .map(({ points }) => ({ points, loop: new Loop(points.flat()), holes: [] as (readonly Point[])[] }));
   for (const { points, area } of loops) {
     if (Math.sign(area) === sign) continue;
-    outer.find((one) => isWithin(points[0], one.points))?.holes.push(points);
+    outer.find(({ loop }) => loop.holds(...points[0]))?.holes.push(points);
   }
   return outer.map(({ points, holes }) =>
     holes.reduce((path, hole) => cutIn(path, loopPath(hole, nearPx)), loopPath(points, nearPx)),
@@ -56,22 +57,4 @@ function cutIn({ nodes }: StrokePath, { nodes: hole }: StrokePath): StrokePath {
     return [first, ...all.slice(at + 1), ...all.slice(0, at), last];
   };
   return { closed: true, nodes: [...loop(nodes, from), ...loop(hole, to)] };
-}
-
-function signedArea(points: readonly Point[]): number {
-  let sum = 0;
-  points.forEach(([x, y], i) => {
-    const [u, v] = points[(i + 1) % points.length];
-    sum += x * v - u * y;
-  });
-  return sum / 2;
-}
-
-function isWithin([x, y]: Point, loop: readonly Point[]): boolean {
-  let inside = false;
-  for (let i = 0, j = loop.length - 1; i < loop.length; j = i++) {
-    const [[ax, ay], [bx, by]] = [loop[i], loop[j]];
-    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) inside = !inside;
-  }
-  return inside;
 }

@@ -57,8 +57,9 @@ export function graphOf(mask: Uint8Array, stride: number, radiusAt: (at: number)
   for (const [at, node] of nodeOf)
     for (const step of around)
       if (mask[at + step] && !nodeOf.has(at + step) && !done[at + step]) follow(node, at, at + step);
+  // What is left are rings; a dot has no neighbours.
   for (let at = 0; at < mask.length; at++)
-    if (mask[at] && !done[at] && !nodeOf.has(at)) if (NEIGHBOURS[codeAt(mask, at, around)] === 2) ring(at);
+    if (mask[at] && !done[at] && !nodeOf.has(at) && NEIGHBOURS[codeAt(mask, at, around)] === 2) ring(at);
   return graph;
 
   /** Pixels that meet and touch each other are one node, in their middle. */
@@ -208,7 +209,7 @@ const outOf = (branch: Branch, node: Node): Branch => (branch.from === node ? br
 
 /** Lines that cross at a small angle share a bridge of up to so many radii. */
 const MOST_SHARED = 9;
-/** They run on so straight, degrees, and so far apart from each other. */
+/** They run on so straight, degrees. */
 const SHARED_TURN_DEG = 24;
 /** A direction beyond a junction is taken over so many px. */
 const DIRECTION_PX = 12;

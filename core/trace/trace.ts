@@ -76,7 +76,6 @@ export function* traced(picture: Picture, { specksPx, widestPx, gapPx, loop }: T
     const [x, y] = [(at % (width + 2)) - 1, Math.floor(at / (width + 2)) - 1];
     return Math.max(0.5, Math.sqrt(squared[y * width + x]) - 0.5);
   };
-  const dots = lost(ink, mask, patches.mask, padded, width);
   const graph = graphOf(padded, width + 2, radiusAt);
   pruneSpurs(graph);
   contractBridges(graph);
@@ -94,7 +93,7 @@ export function* traced(picture: Picture, { specksPx, widestPx, gapPx, loop }: T
     }
     if (n % 200 === 0) yield 0.7 + (0.25 * n) / chains.length;
   }
-  for (const { x, y, r } of [...graph.dots, ...dots]) {
+  for (const { x, y, r } of dotsOf(ink, graph.dots, mask, patches.mask, padded, width)) {
     lines.push(spineFrom([[x, y, r]]));
     closed.push(false);
   }
@@ -128,11 +127,7 @@ function takeSpecks(
     mask[i] = 0;
     data[i] = 0;
   }
-  return [...sums].map(([label, { x, y }]) => ({
-    x: x / areas[label],
-    y: y / areas[label],
-    r: Math.sqrt(areas[label] / Math.PI),
-  }));
+  return [...sums].map(([label, sum]) => middleOf(sum, areas[label]));
 }
 
 /** How wide lines are, px: by the middles of what there is; nothing where there is none. */
@@ -159,36 +154,66 @@ function withMargin(mask: Uint8Array, solid: Uint8Array, width: number, height: 
   return out;
 }
 
-const MOST_LOST = 16;
-
-/** Thinning leaves nothing of a square of two by two: it is a dot. @param solid what was not thinned. */
-function lost(
+/**
+ * Ink that is a dot: as large as it is, about its middle. @param left the dots that thinning has left; of what comes
+ * down to a square of two by two it leaves nothing. @param solid what was not thinned.
+ */
+function dotsOf(
   { labels, areas }: Components,
+  left: readonly Point[],
   mask: Uint8Array,
   solid: Uint8Array,
   thinned: Uint8Array,
   width: number,
 ): Point[] {
-  // Nothing larger can be lost.
-  if (!areas.some((area) => area > 0 && area <= MOST_LOST)) return [];
-  const found = new Uint8Array(areas.length);
-  for (let i = 0, at = width + 3; i < mask.length; at += 2)
-    for (let x = 0; x < width; x++, i++, at++) if (thinned[at] || solid[i]) found[labels[i]] = 1;
-  if (!found.includes(0, 1)) return [];
   const sums = new Map<number, { x: number; y: number }>();
+  const beside: Point[] = [];
+  for (const dot of left) {
+    const label = labels[Math.floor(dot.y) * width + Math.floor(dot.x)];
+    // What is left beside a patch is only a part of its ink.
+    if (areas[label] > MOST_DOT * (dot.r + 1) ** 2) beside.push(dot);
+    else sums.set(label, { x: 0, y: 0 });
+  }
+  for (const label of lost(labels, areas, mask, solid, thinned, width)) sums.set(label, { x: 0, y: 0 });
+  if (!sums.size) return beside;
   for (let i = 0; i < labels.length; i++) {
-    const label = labels[i];
-    if (!label || found[label] || !mask[i]) continue;
-    const sum = sums.get(label) ?? { x: 0, y: 0 };
-    sums.set(label, sum);
+    const sum = labels[i] ? sums.get(labels[i]) : undefined;
+    if (!sum) continue;
     sum.x += (i % width) + 0.5;
     sum.y += Math.floor(i / width) + 0.5;
   }
-  return [...sums].map(([label, { x, y }]) => {
-    const n = areas[label];
-    return { x: x / n, y: y / n, r: Math.sqrt(n / Math.PI) };
-  });
+  return [...beside, ...[...sums].map(([label, sum]) => middleOf(sum, areas[label]))];
 }
+
+/** A dot covers no more than this many times the square of its radius. */
+const MOST_DOT = 6;
+
+/** The numbers of what thinning has left nothing of. */
+function lost(
+  labels: Int32Array,
+  areas: Int32Array,
+  mask: Uint8Array,
+  solid: Uint8Array,
+  thinned: Uint8Array,
+  width: number,
+): number[] {
+  // What was dropped before is in no mask.
+  const [isFound, isThere] = [new Uint8Array(areas.length), new Uint8Array(areas.length)];
+  for (let i = 0, at = width + 3; i < mask.length; at += 2)
+    for (let x = 0; x < width; x++, i++, at++) {
+      if (!mask[i]) continue;
+      isThere[labels[i]] = 1;
+      if (thinned[at] || solid[i]) isFound[labels[i]] = 1;
+    }
+  return [...isThere.keys()].filter((label) => isThere[label] && !isFound[label]);
+}
+
+/** The middle of ink, and the radius of a disc as large. */
+const middleOf = ({ x, y }: { x: number; y: number }, area: number): Point => ({
+  x: x / area,
+  y: y / area,
+  r: Math.sqrt(area / Math.PI),
+});
 
 /** A line as a stroke's path; the widths of its nodes are parts of a size. */
 export interface TracedPath {

@@ -48,7 +48,10 @@ describe.each([
     const edge = page.getByRole('button', { name: /^Drag the left edge of the paper/ });
     await edge.focus();
     for (let i = 0; i < 6; i++) await page.keyboard.press('ArrowRight');
-    await page.getByText('740 x 1000 px, 62.7 x 84.7 mm at 300 ppi').first().waitFor();
+    await page
+      .getByText(/740\s×\s1000\spx, 63\s×\s85\smm, 300\sppi/)
+      .first()
+      .waitFor();
     const box = (await page.getByRole('button', { name: /^Drag the upper edge/ }).boundingBox())!;
     await page.mouse.move(box.x + 22, box.y + 22);
     await page.mouse.down();
@@ -56,14 +59,14 @@ describe.each([
     await page.mouse.up();
     const text = (await page
       .getByRole('status')
-      .filter({ hasText: /^740 x/ })
+      .filter({ hasText: /^740\s×/ })
       .textContent())!;
-    const height = Number(/740 x (\d+) px/.exec(text)![1]);
+    const height = Number(/740\s×\s(\d+)\spx/.exec(text)![1]);
     expect(height).toBeLessThan(990);
     expect(await steps(page)).toBe(1);
     await page.getByRole('button', { name: 'Change the paper' }).click();
     await stepsReach(page, 2);
-    await reopened(new RegExp(`^740 x ${height} px`));
+    await reopened(new RegExp(`^740\\s×\\s${height}\\spx`));
     expect(await card(page)).toMatchObject({ widthPx: 740, heightPx: height, ppi: 300 });
     const now = (await inkOf(page, sheetId(page)))[0].matrix;
     expect([now[4] - before[4], now[5] - before[5]]).toEqual([-60, height - 1000]);
@@ -72,7 +75,7 @@ describe.each([
   it('comes back by undo, with all that was on it', async () => {
     await page.getByRole('button', { name: /^Undo/ }).click();
     await stepsReach(page, 3);
-    await reopened(/^800 x 1000 px/);
+    await reopened(/^800\s×\s1000\spx/);
     expect((await inkOf(page, sheetId(page)))[0].matrix).toEqual([1, 0, 0, 1, 0, 0]);
   });
 
@@ -80,7 +83,10 @@ describe.each([
     await page.getByRole('switch', { name: 'Scale everything on it along' }).click();
     await page.getByLabel('Width, px').fill('1600');
     await page.keyboard.press('Enter');
-    await page.getByRole('status').filter({ hasText: '1600 x 2000 px' }).waitFor();
+    await page
+      .getByRole('status')
+      .filter({ hasText: /1600\s×\s2000\spx/ })
+      .waitFor();
     await page.getByLabel('ppi').fill('9');
     await page.keyboard.press('Enter');
     await page.getByText('The resolution must be 36 to 2400 ppi.').waitFor();
@@ -89,7 +95,7 @@ describe.each([
     await page.keyboard.press('Enter');
     await page.getByRole('button', { name: 'Change the paper' }).click();
     await stepsReach(page, 4);
-    await reopened(/^1600 x 2000 px, 67.7 x 84.7 mm at 600 ppi/);
+    await reopened(/^1600\s×\s2000\spx, 68\s×\s85\smm, 600\sppi/);
     expect((await inkOf(page, sheetId(page)))[0].matrix).toEqual([2, 0, 0, 2, 0, 0]);
   });
 

@@ -28,10 +28,11 @@ const told = async (page: Page) => {
   const [lines, points, off] = /(\d+) lines?, (\d+) points?, at most ([\d.]+)/.exec(text)!.slice(1).map(Number);
   return { lines, points, off, text };
 };
-/** Until nothing is being traced any more. */
+/** Until nothing is being traced any more: then the lines can be kept. */
 const traced = async (page: Page) => {
-  await page.getByText(/^Tracing, /).waitFor({ state: 'detached', timeout: 20000 });
-  await page.waitForTimeout(300);
+  for (let i = 0; i < 100 && (await page.getByRole('button', { name: 'Keep these lines' }).isDisabled()); i++)
+    await page.waitForTimeout(100);
+  expect(await page.getByRole('button', { name: 'Keep these lines' }).isDisabled()).toBe(false);
 };
 
 describe.each([
@@ -126,7 +127,7 @@ describe.each([
     expect(strokes).toHaveLength(lines);
     expect(new Set(strokes.map((s) => s.layerId)).size).toBe(1);
     expect(strokes.every((s) => s.pen.sizePx > 0.5 && s.pen.sizePx < 20)).toBe(true);
-    await page.getByText(new RegExp(`${lines} lines are on drawn traced now`)).waitFor();
+    await page.getByText(new RegExp(`${lines} lines on drawn traced now`)).waitFor();
     await goTo(page, 'Ink');
     await page.getByRole('button', { name: /^Edit lines/ }).click();
     await page.keyboard.press('Control+a');

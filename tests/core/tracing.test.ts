@@ -138,6 +138,26 @@ describe('what is no line', () => {
     expect([all.specks.length, all.lines.length]).toEqual([0, 3]);
   });
 
+  it.each([3, 5, 8, 11, 14])(
+    'a disc of %i px alone on the page is a dot, too, though thinning may leave nothing of it',
+    (width) => {
+      const { lines } = of([straightLine(100, 100, 100.1, 100, width)], 200, { specksPx: 0, widestPx: 40 });
+      expect(lines.map(({ count }) => count)).toEqual([1]);
+      expect(Math.abs(lines[0].data[2] - width / 2)).toBeLessThan(0.3);
+    },
+  );
+
+  it.each([2, 3, 4, 5, 6, 7, 10])('a square of %i px is a dot as large, in its middle', (side) => {
+    const page = { width: 60, height: 60, data: new Uint8ClampedArray(4 * 3600).fill(255) };
+    for (let y = 20; y < 20 + side; y++) page.data.fill(0, 4 * (60 * y + 20), 4 * (60 * y + 20 + side));
+    for (let at = 3; at < page.data.length; at += 4) page.data[at] = 255;
+    const { lines } = trace(page, { specksPx: 0, widestPx: 40 });
+    expect(lines.map(({ count }) => count)).toEqual([1]);
+    const [x, y, r] = lines[0].data;
+    expect([x, y]).toEqual([20 + side / 2, 20 + side / 2]);
+    expect(r).toBeCloseTo(side / Math.sqrt(Math.PI), 6);
+  });
+
   it('a solid patch is a filled shape as large as it, with its hole, and lines go up to it', () => {
     const ctx = createCanvas(400, 300).getContext('2d');
     ctx.fillStyle = '#fff';
@@ -170,6 +190,15 @@ describe('what is no line', () => {
       if (i % 400 < 215) off += Math.abs((255 - data[4 * i]) / 255 - drawn[4 * i + 3] / 255);
     expect(off).toBeLessThan(0.012 * Math.PI * (70 * 70 - 20 * 20));
     expect(page.patches[0].nodes.length).toBeLessThan(30);
+  });
+
+  it('inside a loop is what a hand has gone around twice, too', () => {
+    const lines = [straightLine(140, 150, 160, 150, 4)];
+    const turns = Array.from(
+      { length: 80 },
+      (_, i) => [150 + 60 * Math.cos(i / 6), 150 + 60 * Math.sin(i / 6)] as const,
+    );
+    expect(of(lines, 300, { loop: turns }).lines).toHaveLength(1);
   });
 
   it('outside of a loop there is nothing', () => {

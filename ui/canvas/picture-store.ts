@@ -117,9 +117,7 @@ export class PictureStore {
       this.forgetOld();
     }
     // No finer than the copy that the server gives, and by halves: a little nearer needs nothing new.
-    const finest = Math.min(1, WORKING_SIDE_PX / Math.max(picture.width, picture.height));
-    let scale = finest;
-    while (scale / 2 >= gridPxPerPicturePx) scale /= 2;
+    const scale = madeScale(picture, gridPxPerPicturePx);
     const isTooCoarse = made.scale < scale * 0.999;
     const isFarTooFine = made.scale > scale * 4.001;
     if ((isTooCoarse || isFarTooFine) && made.wanted !== scale) this.develop(shown, recipe, made, scale);
@@ -247,6 +245,13 @@ export class PictureStore {
     this.plains.clear();
     this.developed.clear();
   }
+}
+
+/** How fine what a recipe makes of a picture has to be, px to a px of the original: no finer than the copy that the server gives. */
+export function madeScale({ width, height }: PictureRef, wanted: number): number {
+  let scale = Math.min(1, WORKING_SIDE_PX / Math.max(width, height));
+  while (scale / 2 >= wanted) scale /= 2;
+  return scale;
 }
 
 /** A picture of 8192 px a side takes 270 MB with its smaller sizes: that is for a desk, and not for a small machine. */

@@ -1,10 +1,10 @@
-import { WORKING_SIDE_PX } from '../../contract/limits';
 import { compose, lengthScale, scaling, type Matrix } from '../../core/geometry/matrix';
 import { premultiply } from '../../core/raster/compose';
 import { activeSteps } from '../../core/picture/recipe';
 import { isPicture, type Layer } from '../../core/sheet/entities';
 import { placementMatrix } from '../../core/sheet/placement';
 import { shownSize } from '../../core/sheet/recipe-placement';
+import { madeScale } from '../canvas/picture-store';
 import { PictureClient } from '../../workers/picture-client';
 import type { Need } from '../../workers/sheet-protocol';
 
@@ -51,8 +51,7 @@ export class LiftedPixels {
       compose(scaling(2 ** level), placementMatrix(layer.placement, size)),
     );
     const { picture } = layer;
-    let scale = Math.min(1, WORKING_SIDE_PX / Math.max(picture.width, picture.height));
-    while (scale / 2 >= lengthScale(toGrid)) scale /= 2;
+    const scale = madeScale(picture, lengthScale(toGrid));
     const recipe = activeSteps(layer.recipe);
     const key = JSON.stringify([picture.hash, recipe, scale]);
     if (this.made?.key !== key) {

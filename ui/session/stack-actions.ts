@@ -1,6 +1,5 @@
 import { isFaded, type Pen } from '../../core/stroke/pen';
 import { sentLayers } from '../../core/sheet/sent-layers';
-import { compose } from '../../core/geometry/matrix';
 import {
   type Guides,
   type InkableLayer,
@@ -11,6 +10,7 @@ import {
   type SheetSettings,
   type Swatch,
 } from '../../core/sheet/entities';
+import { movedStrokes } from '../../core/sheet/moved-strokes';
 import { groupsOf } from '../../core/sheet/layer-tree';
 import { fieldChange } from '../../core/sheet/layer-changes';
 import type { Recipe } from '../../core/picture/recipe';
@@ -124,16 +124,8 @@ export async function placePicture(
   if (withInk) {
     await session.ready;
     const moved = placementMove(before.placement, placement, shownSize(before));
-    const strokes = [...session.model.strokes.values()].filter((s) => !s.deleted);
-    if (strokes.length)
-      changes.push({
-        op: 'set',
-        table: 'strokes',
-        field: 'matrix',
-        ids: strokes.map((s) => s.id),
-        before: strokes.map((s) => s.matrix),
-        after: strokes.map((s) => compose(moved, s.matrix)),
-      });
+    const standing = [...session.model.strokes.values()].filter((s) => !s.deleted);
+    changes.push(...movedStrokes(standing, moved));
   }
   return session.act('Move picture', changes);
 }

@@ -17,6 +17,7 @@ import type { TracedPage } from '../../core/trace/traced-page';
 import type { PictureTask } from '../../workers/picture-client';
 import type { TraceWish } from '../../workers/picture-protocol';
 import { freeName, newLayer } from './inking';
+import { lineCount } from './pickable';
 import type { SheetSession, WayBack } from './session';
 import { Watched } from './watched';
 
@@ -37,11 +38,15 @@ export interface TraceLook {
   page: TracedPage;
 }
 
+const TOLD_AFTER_MS = 300;
+
 /** Turning a lifted page into strokes: looked at over the page, and nothing enters the sheet before it is kept. */
 export class Tracing {
   readonly dials = new Watched<TraceDials | undefined>(undefined);
   readonly look = new Watched<TraceLook | undefined>(undefined);
-  /** The part of the work that is done; undefined: nothing is being traced. */
+  /** Something is being traced: what is looked at is older than the dials. */
+  readonly busy = new Watched(false);
+  /** The part of the work that is done, where it takes long enough to be told. */
   readonly progress = new Watched<number | undefined>(undefined);
   /** The next drag over the paper is a loop around what is meant. */
   readonly looping = new Watched(false);
@@ -76,8 +81,7 @@ export class Tracing {
 
   stop(): void {
     this.task?.stop();
-    this.task = undefined;
-    this.progress.set(undefined);
+    this.settled();
   }
 
   /** Ends it: nothing is kept. */
@@ -93,10 +97,14 @@ export class Tracing {
     const dials = this.dials.now();
     if (!stage || !dials) return;
     this.task?.stop();
-    this.progress.set(0);
+    this.busy.set(true);
+    const began = performance.now();
     const wish: TraceWish = { nearPx: dials.nearPx, specksPx: dials.specksPx, gapPx: dials.gapPx, loop: dials.loop };
     const made = { picture: layer.picture, recipe: activeSteps(layer.recipe) as Recipe };
-    const task = stage.pictureWork.trace(made, wish, (part) => this.task === task && this.progress.set(part));
+    const task = stage.pictureWork.trace(made, wish, (part) => {
+      // A dial is answered sooner than a card could be read.
+      if (this.task === task && performance.now() - began > TOLD_AFTER_MS) this.progress.set(part);
+    });
     this.task = task;
     try {
       const page = await task.result;
@@ -106,17 +114,20 @@ export class Tracing {
       if (this.task === task)
         this.warn('This page could not be traced. It is as it was, and so is the sheet; try again.');
     }
-    if (this.task === task) {
-      this.task = undefined;
-      this.progress.set(undefined);
-    }
+    if (this.task === task) this.settled();
+  }
+
+  private settled(): void {
+    this.task = undefined;
+    this.busy.set(false);
+    this.progress.set(undefined);
   }
 
   /** Puts the lines that are looked at on a layer of their own, right above the page: one step. */
   async keep(layer: PictureLayer): Promise<boolean> {
     const look = this.look.now();
     const dials = this.dials.now();
-    if (!look || !dials || look.layerId !== layer.id || this.progress.now() !== undefined) return false;
+    if (!look || !dials || look.layerId !== layer.id || this.busy.now()) return false;
     const { model } = this.session;
     const ink = { ...newLayer(this.session, 'ink'), name: freeName(`${layer.name} traced`, model.stack()) };
     const { strokes, parts } = tracedStrokes(layer, look.page, dials.fillsPatches, ink.id);
@@ -133,9 +144,9 @@ export class Tracing {
       );
       return false;
     }
-    const count = `${strokes.length} ${strokes.length === 1 ? 'line' : 'lines'}`;
+    const count = lineCount(strokes.length);
     await this.session.act(`Keep ${count} traced`, changes, { parts });
-    this.say(`${count} are on ${ink.name} now. On Ink they are picked, bent and restyled like drawn ones.`);
+    this.say(`${count} on ${ink.name} now. On Ink they are picked, bent and restyled like drawn ones.`);
     this.drop();
     return true;
   }
@@ -143,10 +154,15 @@ export class Tracing {
 
 const wishKey = ({ fillsPatches: _, ...wish }: TraceDials): string => JSON.stringify(wish);
 
-/** By the page's size: on a page of 2,000 px a pencil's line is some 4 px wide. */
-export function firstDials(layer: PictureLayer): TraceDials {
+/** Dials mean px of a page of 2,000 px, on which a pencil's line is some 4 px wide: so much larger a page is. */
+export function traceUnit(layer: PictureLayer): number {
   const { width, height } = shownSize(layer);
-  const unit = Math.max(width, height) / 2000;
+  return Math.max(width, height) / 2000;
+}
+
+/** The dials as they come, by the page's size. */
+export function firstDials(layer: PictureLayer): TraceDials {
+  const unit = traceUnit(layer);
   const rounded = (v: number) => Math.max(0.5, Math.round(2 * v * unit) / 2);
   return { nearPx: rounded(1), specksPx: rounded(6), gapPx: rounded(10), fillsPatches: true };
 }

@@ -2,6 +2,7 @@ import * as z from 'zod/mini';
 import { isPrintable, MAX_NAME } from '../../core/sheet/words';
 import { LEAST_FLAT, LEAST_OPACITY, MOST_TAPER, PEN_KINDS, settingsOf } from '../../core/stroke/pen';
 import type { KeptPen } from './kept-pen';
+import { parsedJson } from './parsed-json';
 import { LEAST_MIDDLE, LEAST_SPAN } from '../../core/stroke/pressure-curve';
 
 const range = (least: number, most: number) => z.number().check(z.minimum(least), z.maximum(most));
@@ -84,12 +85,4 @@ function readPen(raw: unknown, id: string): KeptPen | undefined {
   const { settings, ...rest } = raw as { settings?: object };
   const whole = pen.safeParse({ ...rest, settings: { ...settingsOf(kind), ...settings } });
   return whole.success ? { ...whole.data, id } : undefined;
-}
-
-function parsedJson(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
 }

@@ -2,6 +2,7 @@ import * as z from 'zod/mini';
 import { MOST_VALUES } from '../../core/picture/otsu';
 import type { ToneSet } from '../../core/picture/recipe-steps';
 import { isPrintable, MAX_NAME } from '../../core/sheet/words';
+import { parsedJson } from './parsed-json';
 
 /** Steps that an artist keeps under a name, for other pictures and sheets. */
 export interface OwnTones {
@@ -60,12 +61,7 @@ const tones = z.object({
 
 /** What storage holds of tones, one by one; what cannot be read is left out, and counted. */
 export function readTones(text: string | null): { all: OwnTones[]; left: number } {
-  let found: unknown;
-  try {
-    found = JSON.parse(text ?? '[]');
-  } catch {
-    return { all: [], left: 1 };
-  }
+  const found = parsedJson(text ?? '[]');
   if (!Array.isArray(found)) return { all: [], left: 1 };
   const all = (found as unknown[]).flatMap((raw) => {
     const read = tones.safeParse(raw);

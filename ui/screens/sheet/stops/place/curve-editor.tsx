@@ -1,14 +1,13 @@
 import { useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import Svg, { Line, Path } from 'react-native-svg';
+import { Line, Path } from 'react-native-svg';
 import type { Tones } from '../../../../../core/picture/tones';
 import { LEAST_APART, monotoneCurve, type CurvePoints } from '../../../../../core/picture/tone-curve';
 import { DragHandle } from '../../../../components/drag-handle';
 import { curveBox, curvePath, type CurveBox } from '../../../../components/curve-box';
 import { useDrag, type Place } from '../../../../components/use-drag';
-import { RADIUS } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
-import { Histogram } from './histogram';
+import { HistogramBox } from './histogram';
 
 const HEIGHT = 176;
 const MOST_POINTS = 12;
@@ -63,33 +62,32 @@ export function CurveEditor({
     },
   });
   return (
-    <View
-      ref={element}
+    <HistogramBox
       testID="tone-curve"
-      style={[styles.box, { backgroundColor: theme.raised, borderColor: theme.rule }]}
-      onLayout={(e) => setWidth(e.nativeEvent.layout.width)}
+      tones={tones}
+      geometry={geometry}
+      width={width}
+      height={HEIGHT}
+      boxRef={element}
+      style={styles.box}
+      onWidth={setWidth}
+      drawn={
+        <>
+          {[0.25, 0.5, 0.75].map((u) => (
+            <Line
+              key={u}
+              x1={geometry.place(u, 0).x}
+              x2={geometry.place(u, 0).x}
+              y1={right.y}
+              y2={left.y}
+              stroke={theme.rule}
+              strokeWidth={1}
+            />
+          ))}
+          <Path d={curvePath(geometry, curve)} stroke={theme.accent} strokeWidth={2} fill="none" />
+        </>
+      }
     >
-      <Svg
-        width={width}
-        height={HEIGHT}
-        viewBox={`0 0 ${Math.max(1, width)} ${HEIGHT}`}
-        aria-hidden
-        style={styles.passes}
-      >
-        <Histogram tones={tones} geometry={geometry} />
-        {[0.25, 0.5, 0.75].map((u) => (
-          <Line
-            key={u}
-            x1={geometry.place(u, 0).x}
-            x2={geometry.place(u, 0).x}
-            y1={right.y}
-            y2={left.y}
-            stroke={theme.rule}
-            strokeWidth={1}
-          />
-        ))}
-        <Path d={curvePath(geometry, curve)} stroke={theme.accent} strokeWidth={2} fill="none" />
-      </Svg>
       {points.map((point, i) => (
         <CurvePoint
           key={i}
@@ -107,7 +105,7 @@ export function CurveEditor({
           }}
         />
       ))}
-    </View>
+    </HistogramBox>
   );
 }
 
@@ -181,14 +179,6 @@ function moved(points: CurvePoints, index: number, [x, y]: readonly [number, num
 }
 
 const styles = StyleSheet.create({
-  box: {
-    height: HEIGHT,
-    borderWidth: 1,
-    borderRadius: RADIUS,
-    touchAction: 'none',
-    userSelect: 'none',
-    cursor: 'crosshair',
-  } as object,
-  passes: { pointerEvents: 'none' },
+  box: { touchAction: 'none', cursor: 'crosshair' } as object,
   dot: { width: 16, height: 16, borderRadius: 8, borderWidth: 3 },
 });

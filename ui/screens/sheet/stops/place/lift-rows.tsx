@@ -13,6 +13,7 @@ import { keepLifted, LIGHT_REACH } from '../../../../session/lifting';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { useLayoutKind } from '../../frame/layout-kind';
+import { useRecipe } from './use-recipe';
 import { DraftRow, percentWords } from '../../frame/setting-row';
 import { GroundChoice } from '../../stack/stack-panel';
 import { CompareButtons } from './compare-row';
@@ -21,9 +22,8 @@ import { TintRow } from './tint-row';
 /** A page's lines, lifted off its paper. */
 export function LiftRows({ picture }: { picture: PictureLayer }) {
   const { toning } = useOpenSheet();
-  const draft = useWatched(toning.draft);
   useEffect(() => () => toning.drop(), [toning]);
-  const recipe = draft?.layerId === picture.id ? draft.recipe : (picture.recipe ?? []);
+  const recipe = useRecipe(picture);
   return stepOf(recipe, 'lift')?.on ? <Lifted picture={picture} /> : <NotLifted picture={picture} />;
 }
 
@@ -51,9 +51,8 @@ export function NotLifted({ picture }: { picture: PictureLayer }) {
 function Lifted({ picture }: { picture: PictureLayer }) {
   const { session, placing, toning } = useOpenSheet();
   const touch = useWatched(toning.touch);
-  const draft = useWatched(toning.draft);
   const kind = useLayoutKind();
-  const recipe = draft?.layerId === picture.id ? draft.recipe : (picture.recipe ?? []);
+  const recipe = useRecipe(picture);
   const before = JSON.stringify(stepsBefore(recipe, 'lift'));
   useEffect(() => void toning.measure(picture, 'lift'), [toning, picture, before]);
   const { paper, line, keep, specks } = stepOf(recipe, 'lift')!;

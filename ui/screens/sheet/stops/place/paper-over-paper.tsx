@@ -11,10 +11,10 @@ import { Words } from '../../../../components/text';
 import type { Place } from '../../../../components/use-drag';
 import { useOpenSheet } from '../../../../session/session-context';
 import type { PaperSide } from '../../../../session/paper-edit';
+import { describe } from '../../../drawer/new-sheet-dialog';
 import { useWatched } from '../../../../session/watched';
 import { ON_PAPER, RADIUS } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
-import { sizeWords } from './paper-rows';
 import { usePaperEdit } from './use-paper-edit';
 
 const KEY_STEP_PX = 10;
@@ -36,9 +36,7 @@ export function PaperOverPaper() {
   const { stage } = useOpenSheet().session;
   const edit = usePaperEdit();
   const draft = useWatched(edit.draft);
-  return draft && stage ? (
-    <Edges box={draft.box} stage={stage} words={sizeWords(newPaperSize(draft)).replace(/ at .*/, '')} />
-  ) : null;
+  return draft && stage ? <Edges box={draft.box} stage={stage} words={describe(newPaperSize(draft))} /> : null;
 }
 
 function Edges({ box, stage, words }: { box: Box; stage: Stage; words: string }) {

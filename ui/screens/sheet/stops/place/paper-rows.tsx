@@ -2,7 +2,6 @@ import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Check from 'lucide-react-native/icons/check';
 import RotateCcw from 'lucide-react-native/icons/rotate-ccw';
-import { pxToMm } from '../../../../../core/sheet/paper';
 import { newPaperSize } from '../../../../../core/sheet/paper-change';
 import { Button, IconButton } from '../../../../components/button';
 import { ColourRow } from '../../../../components/colour-row';
@@ -10,6 +9,7 @@ import { Field } from '../../../../components/field';
 import { Words } from '../../../../components/text';
 import { Toggle } from '../../../../components/toggle';
 import { useWatched } from '../../../../session/watched';
+import { describe } from '../../../drawer/new-sheet-dialog';
 import { useAppSelector } from '../../../../store/store';
 import { usePaperEdit } from './use-paper-edit';
 
@@ -33,7 +33,7 @@ export function PaperRows() {
   return (
     <>
       <Words role="status" size={15}>
-        {sizeWords(size)}
+        {describe(size)}
       </Words>
       <View style={styles.line}>
         <NumberField label="Width, px" value={size.widthPx} onSet={(px) => edit.setSize('width', px)} />
@@ -69,12 +69,6 @@ export function PaperRows() {
       />
     </>
   );
-}
-
-/** A paper's size in px and mm. */
-export function sizeWords({ widthPx, heightPx, ppi }: { widthPx: number; heightPx: number; ppi: number }): string {
-  const mm = (px: number) => pxToMm(px, ppi).toFixed(1);
-  return `${widthPx} x ${heightPx} px, ${mm(widthPx)} x ${mm(heightPx)} mm at ${ppi} ppi`;
 }
 
 /** A whole number that is taken over when it is done. */

@@ -1,13 +1,12 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import Svg, { Line, Rect } from 'react-native-svg';
+import { Line, Rect } from 'react-native-svg';
 import type { Tones } from '../../../../../core/picture/tones';
 import { curveBox } from '../../../../components/curve-box';
 import { DragHandle } from '../../../../components/drag-handle';
 import type { Place } from '../../../../components/use-drag';
-import { RADIUS } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
-import { Histogram } from './histogram';
+import { HistogramBox } from './histogram';
 
 const HEIGHT = 120;
 /** The band that shows the flat greys, CSS px. */
@@ -47,35 +46,33 @@ export function ThresholdsEditor({
     onShow(thresholds.map((t, k) => (k === index ? Math.min(Math.max(low, high), Math.max(low, to)) : t)));
   };
   return (
-    <View
+    <HistogramBox
       testID="thresholds"
-      style={[styles.box, { backgroundColor: theme.raised, borderColor: theme.rule }]}
-      onLayout={(e) => setWidth(e.nativeEvent.layout.width)}
+      tones={tones}
+      geometry={geometry}
+      width={width}
+      height={HEIGHT}
+      onWidth={setWidth}
+      drawn={
+        <>
+          {greys.map(({ from, to, grey }, k) => (
+            <Rect
+              key={k}
+              x={xOf(from)}
+              y={bottom}
+              width={Math.max(0, xOf(to) - xOf(from))}
+              height={BAND}
+              fill={`rgb(${grey},${grey},${grey})`}
+              stroke={theme.edge}
+              strokeWidth={1}
+            />
+          ))}
+          {thresholds.map((t, k) => (
+            <Line key={k} x1={xOf(t)} x2={xOf(t)} y1={top} y2={bottom + BAND} stroke={theme.accent} strokeWidth={2} />
+          ))}
+        </>
+      }
     >
-      <Svg
-        width={width}
-        height={HEIGHT}
-        viewBox={`0 0 ${Math.max(1, width)} ${HEIGHT}`}
-        aria-hidden
-        style={styles.passes}
-      >
-        <Histogram tones={tones} geometry={geometry} />
-        {greys.map(({ from, to, grey }, k) => (
-          <Rect
-            key={k}
-            x={xOf(from)}
-            y={bottom}
-            width={Math.max(0, xOf(to) - xOf(from))}
-            height={BAND}
-            fill={`rgb(${grey},${grey},${grey})`}
-            stroke={theme.edge}
-            strokeWidth={1}
-          />
-        ))}
-        {thresholds.map((t, k) => (
-          <Line key={k} x1={xOf(t)} x2={xOf(t)} y1={top} y2={bottom + BAND} stroke={theme.accent} strokeWidth={2} />
-        ))}
-      </Svg>
       {thresholds.map((t, k) => (
         <Threshold
           key={k}
@@ -91,7 +88,7 @@ export function ThresholdsEditor({
           {...{ onKeep, onDrop }}
         />
       ))}
-    </View>
+    </HistogramBox>
   );
 }
 
@@ -130,7 +127,5 @@ function Threshold({
 }
 
 const styles = StyleSheet.create({
-  box: { height: HEIGHT, borderWidth: 1, borderRadius: RADIUS, userSelect: 'none' } as object,
-  passes: { pointerEvents: 'none' },
   dot: { width: 16, height: 16, borderRadius: 8, borderWidth: 3 },
 });

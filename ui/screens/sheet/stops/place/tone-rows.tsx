@@ -19,6 +19,7 @@ import { Toggle } from '../../../../components/toggle';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { useLayoutKind } from '../../frame/layout-kind';
+import { useRecipe } from './use-recipe';
 import { DraftRow } from '../../frame/setting-row';
 import { CompareButtons } from './compare-row';
 import { CurveEditor } from './curve-editor';
@@ -37,11 +38,10 @@ const PRESETS: { value: TonePreset | 'none'; label: string }[] = [
 /** What the picture's tones become: until the edges stand out. */
 export function ToneRows({ picture }: { picture: PictureLayer }) {
   const { toning } = useOpenSheet();
-  const draft = useWatched(toning.draft);
   const touch = useWatched(toning.touch);
   const tones = useWatched(toning.tones.curve);
   const kind = useLayoutKind();
-  const recipe = draft?.layerId === picture.id ? draft.recipe : (picture.recipe ?? []);
+  const recipe = useRecipe(picture);
   const before = JSON.stringify(stepsBefore(recipe, 'curve'));
   useEffect(() => void toning.measure(picture, 'curve'), [toning, picture, before]);
   useEffect(() => () => toning.drop(), [toning]);

@@ -9,11 +9,20 @@ import { ProgressCard } from '../../../../components/picture-progress';
 import { Words } from '../../../../components/text';
 import { Toggle } from '../../../../components/toggle';
 import { useOpenSheet } from '../../../../session/session-context';
-import type { TraceDials, TraceLook } from '../../../../session/tracing';
+import { traceUnit, type TraceDials, type TraceLook } from '../../../../session/tracing';
 import { useWatched } from '../../../../session/watched';
 import { DraftRow } from '../../frame/setting-row';
 import { NotLifted } from './lift-rows';
 import { useTracing } from './use-tracing';
+
+const px = (v: number) => `${(Math.round(2 * v) / 2).toFixed(1)} px`;
+
+/** Up to `most`, px of a page of 2,000 px; more of a larger one. Live: only simplified anew, it is quick. */
+const DIALS = [
+  { dial: 'nearPx', label: 'Simplify', name: 'Simplify: how far a line may lie off, px', min: 0.5, step: 0.5, most: 6, isLive: true },
+  { dial: 'specksPx', label: 'Specks', name: 'Specks up to this size are no lines, px', min: 0, step: 1, most: 30, isLive: false },
+  { dial: 'gapPx', label: 'Gaps', name: 'Broken lines are joined over this much, px', min: 0, step: 1, most: 40, isLive: false },
+] as const; // prettier-ignore
 
 /** A lifted page as strokes: looked at over the page, kept when they are right. */
 export function TraceRows({ picture }: { picture: PictureLayer }) {
@@ -25,15 +34,14 @@ function Traced({ picture }: { picture: PictureLayer }) {
   const tracing = useTracing();
   const dials = useWatched(tracing.dials);
   const look = useWatched(tracing.look);
+  const busy = useWatched(tracing.busy);
   const progress = useWatched(tracing.progress);
   const looping = useWatched(tracing.looping);
   useEffect(() => tracing.begin(picture), [tracing, picture]);
   useEffect(() => () => tracing.drop(), [tracing]);
   if (!dials) return null;
   const turn = (change: Partial<TraceDials>) => tracing.turn(picture, change);
-  const px = (v: number) => `${(Math.round(2 * v) / 2).toFixed(1)} px`;
-  const most = Math.max(picture.picture.width, picture.picture.height) / 2000;
-  const isReady = look !== undefined && progress === undefined;
+  const unit = traceUnit(picture);
   const count = look ? countOf(look, dials) : 0;
   return (
     <>
@@ -47,42 +55,23 @@ function Traced({ picture }: { picture: PictureLayer }) {
         tone="main"
         icon={Check}
         label="Keep these lines"
-        disabled={!isReady || count === 0}
+        disabled={busy || count === 0}
         onPress={() => void tracing.keep(picture).then((kept) => kept && placing.tool.set('lay'))}
       />
-      <DraftRow
-        label="Simplify"
-        name="Simplify: how far a line may lie off, px"
-        words={px}
-        value={dials.nearPx}
-        min={0.5}
-        max={Math.max(6, 8 * most)}
-        step={0.5}
-        onShow={(nearPx) => turn({ nearPx })}
-        onKeep={(nearPx) => turn({ nearPx })}
-      />
-      <DraftRow
-        label="Specks"
-        name="Specks up to this size are no lines, px"
-        words={px}
-        value={dials.specksPx}
-        min={0}
-        max={Math.max(30, 40 * most)}
-        step={1}
-        onShow={() => undefined}
-        onKeep={(specksPx) => turn({ specksPx })}
-      />
-      <DraftRow
-        label="Gaps"
-        name="Broken lines are joined over this much, px"
-        words={px}
-        value={dials.gapPx}
-        min={0}
-        max={Math.max(40, 50 * most)}
-        step={1}
-        onShow={() => undefined}
-        onKeep={(gapPx) => turn({ gapPx })}
-      />
+      {DIALS.map(({ dial, label, name, min, step, most, isLive }) => (
+        <DraftRow
+          key={dial}
+          label={label}
+          name={name}
+          words={px}
+          value={dials[dial]}
+          min={min}
+          max={Math.max(most, most * unit)}
+          step={step}
+          onShow={(v) => isLive && turn({ [dial]: v })}
+          onKeep={(v) => turn({ [dial]: v })}
+        />
+      ))}
       {look !== undefined && look.page.patches.length > 0 && (
         <Toggle
           label={`Keep ${counted(look.page.patches.length, 'solid patch as a filled shape', 'solid patches as filled shapes')}`}

@@ -8,6 +8,7 @@ import { Choice } from '../../../../components/choice';
 import { Toggle } from '../../../../components/toggle';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
+import { useRecipe } from './use-recipe';
 import { DraftRow, percentWords } from '../../frame/setting-row';
 import { ThresholdsEditor } from './thresholds-editor';
 
@@ -24,9 +25,8 @@ const OVER = 0.5;
 /** The picture in few values: thresholds found by themselves, and dragged. */
 export function ToneStepsRows({ picture }: { picture: PictureLayer }) {
   const { toning } = useOpenSheet();
-  const draft = useWatched(toning.draft);
   const tones = useWatched(toning.tones.steps);
-  const recipe = draft?.layerId === picture.id ? draft.recipe : (picture.recipe ?? []);
+  const recipe = useRecipe(picture);
   const before = JSON.stringify(stepsBefore(recipe, 'steps'));
   useEffect(() => void toning.measure(picture, 'steps'), [toning, picture, before]);
   const step = stepOf(recipe, 'steps');
@@ -77,8 +77,7 @@ export function ToneStepsRows({ picture }: { picture: PictureLayer }) {
 /** A faint map of the edges, to ink from. */
 export function EdgesRows({ picture }: { picture: PictureLayer }) {
   const { toning } = useOpenSheet();
-  const draft = useWatched(toning.draft);
-  const recipe = draft?.layerId === picture.id ? draft.recipe : (picture.recipe ?? []);
+  const recipe = useRecipe(picture);
   const step = stepOf(recipe, 'edges');
   const now = step?.on ? step : undefined;
   const first = { px: Math.max(picture.picture.width, picture.picture.height) / 900, sensitivity: 0.6, amount: 1 };
