@@ -213,7 +213,7 @@ const bendAt = (a: number, b: number, c: number, d: number, t: number): number =
   6 * ((1 - t) * (c - 2 * b + a) + t * (d - 2 * c + b));
 
 /** Much quicker than `Math.hypot`; nothing here is near the ends of what numbers hold. */
-const lengthOf = (x: number, y: number): number => Math.sqrt(x * x + y * y);
+export const lengthOf = (x: number, y: number): number => Math.sqrt(x * x + y * y);
 
 export function unit(x: number, y: number): Direction {
   const length = lengthOf(x, y);

@@ -1,6 +1,7 @@
 import type { Point as Place } from '../geometry/homography';
 import { componentsOf, type Components } from '../picture/components';
 import type { Picture } from '../picture/warp';
+import { lengthOf } from '../stroke/cubic-fit';
 import { fittedPath } from '../stroke/fitted-path';
 import { flattened, type StrokePath } from '../stroke/path';
 import { emptySamples } from '../stroke/samples';
@@ -274,7 +275,7 @@ function thinnedOut({ data, count }: Spine, apartPx: number): Spine {
     if (!isEnd) {
       const [ax, ay] = [x - data[3 * last], y - data[3 * last + 1]];
       const [bx, by] = [data[3 * i + 3] - x, data[3 * i + 4] - y];
-      const [a, b] = [Math.hypot(ax, ay), Math.hypot(bx, by)];
+      const [a, b] = [lengthOf(ax, ay), lengthOf(bx, by)];
       if (a < apartPx && ax * bx + ay * by > STRAIGHT_COS * a * b) continue;
     }
     out.push(x, y, r);
@@ -301,13 +302,13 @@ function errorOf({ data, count }: Spine, path: ReturnType<typeof flattened>, nea
     const [dx, dy] = [bx - ax, by - ay];
     const length = dx * dx + dy * dy;
     const t = length > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / length)) : 0;
-    return Math.hypot(ax + t * dx - x, ay + t * dy - y);
+    return lengthOf(ax + t * dx - x, ay + t * dy - y);
   };
-  const lengthAt = (k: number) => Math.hypot(xs[k + 1] - xs[k], ys[k + 1] - ys[k]) / perPx;
+  const lengthAt = (k: number) => lengthOf(xs[k + 1] - xs[k], ys[k + 1] - ys[k]) / perPx;
   for (let i = 0; i < count && path.count > 1; i++) {
     const [x, y] = [data[3 * i], data[3 * i + 1]];
     let [best, nearest] = [farFrom(at, x, y), at];
-    const gone = i > 0 ? Math.hypot(x - data[3 * i - 3], y - data[3 * i - 2]) : 0;
+    const gone = i > 0 ? lengthOf(x - data[3 * i - 3], y - data[3 * i - 2]) : 0;
     // To both sides: at a hairpin the nearest one may have been on the other side.
     for (const step of [1, -1])
       for (

@@ -40,6 +40,7 @@ export function PictureChip({ picture, listing }: { picture: PictureLayer; listi
 /** All pictures of the sheet: which one is worked on, which are shown, which lie beside the paper. */
 export function PictureList({ pictures, chosen }: { pictures: readonly PictureLayer[]; chosen: string | undefined }) {
   const [sharpness, setSharpness] = useState<ReadonlyMap<string, number>>();
+  const shots = shotsOf(pictures);
   return (
     <View style={styles.list}>
       <View role="list" aria-label="Pictures" style={styles.list}>
@@ -52,10 +53,17 @@ export function PictureList({ pictures, chosen }: { pictures: readonly PictureLa
           />
         ))}
       </View>
-      {pictures.length > 1 && <SharpestRow pictures={pictures} onMeasured={setSharpness} />}
+      {shots.length > 1 && <SharpestRow pictures={shots} onMeasured={setSharpness} />}
     </View>
   );
 }
+
+/** References of different files: a copy, or lines lifted off one, is no other shot of the page. */
+const shotsOf = (pictures: readonly PictureLayer[]): readonly PictureLayer[] =>
+  pictures.filter(
+    ({ kind, picture }, i) =>
+      kind === 'reference' && pictures.findIndex((p) => p.kind === kind && p.picture.hash === picture.hash) === i,
+  );
 
 /** Of several shots of one page proposes the sharpest, and says why. */
 function SharpestRow({

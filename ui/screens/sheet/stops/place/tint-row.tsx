@@ -16,13 +16,15 @@ export function TintRow({ picture }: { picture: PictureLayer }) {
     <>
       <Words size={14}>Tint, so that black becomes this colour</Words>
       <View style={styles.line}>
-        <ColourRow
-          label="Tint of the picture"
-          colours={TINTS}
-          taken={tint?.on ? tint.colour : undefined}
-          wrap
-          onTake={(colour) => void toning.set(picture, 'tint', { colour, amount: 1 }, 'Tint')}
-        />
+        <View style={styles.colours}>
+          <ColourRow
+            label="Tint of the picture"
+            colours={TINTS}
+            taken={tint?.on ? tint.colour : undefined}
+            wrap
+            onTake={(colour) => void toning.set(picture, 'tint', { colour, amount: 1 }, 'Tint')}
+          />
+        </View>
         {tint?.on && <Button label="No tint" onPress={() => void toning.set(picture, 'tint', undefined, 'No tint')} />}
       </View>
     </>
@@ -31,4 +33,5 @@ export function TintRow({ picture }: { picture: PictureLayer }) {
 
 const styles = StyleSheet.create({
   line: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 8 },
+  colours: { flexShrink: 1, minWidth: 0 },
 });

@@ -106,7 +106,7 @@ function described(look: TraceLook, dials: TraceDials): string {
   const specks = page.specks.length / 3;
   return [
     `${counted(countOf(look, dials), 'line', 'lines')}, ${counted(page.nodes.length / 2, 'point', 'points')}, at most ${page.errorPx.toFixed(1)} px off.`,
-    specks > 0 ? `${counted(specks, 'speck', 'specks')} dropped (rings).` : '',
+    specks > 0 ? `${counted(specks, 'speck', 'specks')} dropped (marked).` : '',
   ].join(' ');
 }
 
