@@ -6,6 +6,7 @@ import { coverage, outline, strokeBytes, wetInk } from './ink';
 import { inkingBySize } from './inking';
 import { line } from './line';
 import { editing } from './editing';
+import { largePictures } from './large-pictures';
 import { firstLoad } from './load';
 import { pensCost } from './pens';
 import { bringing, cropping, toning } from './pictures';
@@ -36,6 +37,7 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   points: () => Promise.resolve(points()),
   svg,
   bringing,
+  'large-pictures': largePictures,
   cropping,
   toning,
   lifting,

@@ -1,4 +1,4 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { develop } from '../core/picture/develop';
@@ -7,6 +7,7 @@ import type { Recipe } from '../core/picture/recipe';
 import { makePicture, type Picture } from '../core/picture/warp';
 import { launch, openPage, PHONE, TestServer } from '../tests/browser/harness';
 import { goTo, newSheet } from '../tests/browser/sheet-driver';
+import { noisyJpeg, peakMb } from './large-pictures';
 import { alternate, figure, median, type Figure } from './report';
 
 /** Width and height of 4:3 pictures of so many million pixels. */
@@ -126,10 +127,6 @@ export async function toning(): Promise<Figure[]> {
   return figures;
 }
 
-/** The largest memory that a process has held, MB; where the system tells. */
-const peakMb = (pid: number): number =>
-  Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
-
 /** A JPEG from being chosen to being seen on a phone, and to being as sharp as it gets; with what the server held. */
 export async function bringing(): Promise<Figure[]> {
   const figures: Figure[] = [];
@@ -138,10 +135,7 @@ export async function bringing(): Promise<Figure[]> {
     const server = new TestServer();
     await server.start(0);
     const before = peakMb(server.pid);
-    const noise = { type: 'gaussian' as const, mean: 128, sigma: 20 };
-    const bytes = await sharp({ create: { width, height, channels: 3, background: '#888', noise } })
-      .jpeg({ quality: 85 })
-      .toBuffer();
+    const bytes = await noisyJpeg(width, height);
     const path = join(server.data, 'photo.jpg');
     writeFileSync(path, bytes);
     const { page, context } = await openPage(browser, PHONE, { deviceScaleFactor: 3 });

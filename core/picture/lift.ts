@@ -1,4 +1,4 @@
-import { componentsOf } from './components';
+import { componentRuns } from './components';
 import { LUMA } from './luma';
 import type { LiftStep } from './recipe';
 import { histogramOf, type Tones } from './tones';
@@ -8,6 +8,8 @@ import type { Picture } from './warp';
 const SOFT = 0.36;
 /** Less than this is paper's grain: it makes nothing hang together, 0 to 255. */
 const FAINT = 24;
+/** In a mask: hangs together with enough. */
+const KEPT = 2;
 
 /** Paper is at least so much lighter than a line, 0 to 1. */
 export const LEAST_LIFT_SPAN = 0.02;
@@ -47,20 +49,19 @@ export function dropSpecks({ width, height, data }: Picture, px: number): void {
   const mask = new Uint8Array(width * height);
   const words = new Uint32Array(data.buffer, data.byteOffset, mask.length);
   for (let i = 0; i < mask.length; i++) if (words[i] >>> 24 >= FAINT) mask[i] = 1;
-  const { labels, areas } = componentsOf(mask, width, height);
-  const isKept = Uint8Array.from(areas, (area, label) => (label && area >= least ? 1 : 0));
+  const { runs, areas } = componentRuns(mask, width, height);
+  for (let k = 0; k < runs.length; k += 3) if (areas[runs[k + 2]] >= least) mask.fill(KEPT, runs[k], runs[k + 1]);
   const stays = (x: number, y: number): boolean => {
     for (let v = Math.max(0, y - 1); v <= Math.min(height - 1, y + 1); v++)
       for (let u = Math.max(0, x - 1); u <= Math.min(width - 1, x + 1); u++)
-        if (isKept[labels[v * width + u]]) return true;
+        if (mask[v * width + u] === KEPT) return true;
     return false;
   };
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
       if (words[i] >>> 24 === 0) continue;
-      const label = labels[i];
       // Of the faint only the rim of what is kept.
-      if (label ? !isKept[label] : !stays(x, y)) data[4 * i + 3] = 0;
+      if (mask[i] ? mask[i] !== KEPT : !stays(x, y)) data[4 * i + 3] = 0;
     }
 }
 

@@ -16,7 +16,8 @@ export function tonesOf(picture: Picture): Tones {
 /** How many pixels have each of 256 values. */
 export function histogramOf({ data }: Pick<Tones, 'data'>): Uint32Array {
   const counts = new Uint32Array(256);
-  for (const v of data) counts[v]++;
+  // By index: it is looked at where nobody may wait, and walking by an iterator takes ten times as long.
+  for (let i = 0; i < data.length; i++) counts[data[i]]++;
   return counts;
 }
 

@@ -170,6 +170,7 @@ describe('the store of pictures', () => {
     interface Asked {
       scale: number;
       stopped: boolean;
+      progress(part: number): void;
       answer(bitmap?: object): void;
       fail(): void;
     }
@@ -178,8 +179,8 @@ describe('the store of pictures', () => {
       let loads = 0;
       const failed: string[] = [];
       const client = {
-        develop: (_made: object, scale: number) => {
-          const one = { scale, stopped: false } as Asked;
+        develop: (_made: object, scale: number, progress: (part: number) => void) => {
+          const one = { scale, stopped: false, progress } as Asked;
           asked.push(one);
           const result = new Promise((resolve, reject) => {
             one.answer = resolve as never;
@@ -246,6 +247,60 @@ describe('the store of pictures', () => {
       // Two of 48 MB fit, or nearly so; the latest is the one in sight.
       expect(closed).not.toContain(4002);
       expect(closed).toContain(4000);
+    });
+
+    it('stopped, makes something coarse, which is quick, until it is to be finished; what is there will do', async () => {
+      const { store, asked } = made();
+      const told: (number | undefined)[] = [];
+      let stop = () => undefined as unknown;
+      store.watchDeveloping((work) => {
+        told.push(work?.part);
+        if (work) stop = () => work.stop();
+      });
+      const look = (scale: number) => store.get(shown(grey('a')), scale);
+      look(1);
+      asked[0].progress(0.25);
+      stop();
+      asked[0].answer(undefined);
+      look(1);
+      await settled();
+      expect([told, asked.map((a) => [a.scale, a.stopped])]).toEqual([
+        [0.25, undefined],
+        [
+          [1, true],
+          [0.25, false],
+        ],
+      ]);
+      asked[1].answer(bitmapOf(500, 250));
+      await settled();
+      expect([look(1)!.perPicturePx, asked.length]).toEqual([0.25, 2]);
+      // Finished it is as fine as ever; stopped again, what is there stays, and nothing is asked for.
+      store.finish();
+      look(1);
+      asked[2].progress(0.5);
+      stop();
+      asked[2].answer(undefined);
+      await settled();
+      expect([look(1)!.perPicturePx, asked.map((a) => a.scale)]).toEqual([0.25, [1, 0.25, 1]]);
+      store.finish();
+      look(1);
+      asked[3].answer(bitmapOf(2000, 1000));
+      await settled();
+      expect(look(1)!.perPicturePx).toBe(1);
+      // A stop that comes late stops nothing.
+      stop();
+      look(1);
+      expect(asked).toHaveLength(4);
+    });
+
+    it('another recipe knows nothing of a stop, and one that comes back neither', async () => {
+      const { store, asked } = made();
+      store.watchDeveloping((work) => work?.stop());
+      store.get(shown(grey('a')), 1);
+      asked[0].progress(0.1);
+      store.get(shown(grey('b')), 1);
+      store.get(shown(grey('a')), 1);
+      expect(asked.map((a) => a.scale)).toEqual([1, 1, 1]);
     });
 
     it('steps that are off make nothing; what fails is said and asked for again', async () => {

@@ -25,6 +25,8 @@ interface Developed {
   /** Its px to a px of the original. */
   scale: number;
   wanted: number;
+  /** Not to be made finer than this for now. */
+  most?: number;
   task?: PictureTask<ImageBitmap>;
   /** When it was last looked at. */
   seen: number;
@@ -46,6 +48,14 @@ const MOST_PLAIN_BYTES = 160e6;
 /** Smaller than this on its longer side nothing is made smaller. */
 const LEAST_SIDE_PX = 256;
 
+/** What a recipe makes of a picture, on its way. */
+export interface Developing {
+  /** 0 to 1. */
+  part: number;
+  /** What there is will do, or something coarse, which is quick, until `finish` or another recipe. */
+  stop(): void;
+}
+
 /** Pictures as the page shows them: loaded once each, and made as their recipes say, as fine as they are looked at. */
 export class PictureStore {
   private readonly plains = new Map<string, Plain>();
@@ -58,6 +68,7 @@ export class PictureStore {
   private readonly current = new Map<string, string>();
   private looks = 0;
   private closed = false;
+  private onDeveloping: ((work: Developing | undefined) => void) | undefined;
 
   /**
    * @param onLoad a picture can be painted now, or better than before; @param onFail it could not be loaded.
@@ -117,7 +128,7 @@ export class PictureStore {
       this.forgetOld();
     }
     // No finer than the copy that the server gives, and by halves: a little nearer needs nothing new.
-    const scale = madeScale(picture, gridPxPerPicturePx);
+    const scale = Math.min(made.most ?? 1, madeScale(picture, gridPxPerPicturePx));
     const isTooCoarse = made.scale < scale * 0.999;
     const isFarTooFine = made.scale > scale * 4.001;
     if ((isTooCoarse || isFarTooFine) && made.wanted !== scale) this.develop(shown, recipe, made, scale);
@@ -128,11 +139,22 @@ export class PictureStore {
   private develop({ picture }: Shown, recipe: Recipe, made: Developed, scale: number): void {
     made.task?.stop();
     made.wanted = scale;
-    const task = this.client.develop({ picture, recipe }, scale);
+    const task = this.client.develop({ picture, recipe }, scale, (part) => this.onDeveloping?.({ part, stop }));
+    const stop = () => {
+      if (made.task !== task) return;
+      task.stop();
+      made.most = made.bitmap ? made.scale : scale / 4;
+      made.wanted = made.scale;
+      this.onLoad();
+    };
     made.task = task;
+    const ends = () => {
+      if (made.task === task) made.task = undefined;
+      this.onDeveloping?.(undefined);
+    };
     task.result.then(
       (bitmap) => {
-        if (made.task === task) made.task = undefined;
+        ends();
         if (!bitmap) return;
         if (this.closed || made.wanted !== scale) return bitmap.close();
         const before = made.bitmap;
@@ -142,10 +164,23 @@ export class PictureStore {
         before?.close();
       },
       () => {
-        if (made.task === task) Object.assign(made, { task: undefined, wanted: 0 });
+        if (made.task === task) made.wanted = 0;
+        ends();
         if (!this.closed) this.onFail(picture.hash);
       },
     );
+  }
+
+  /** @param tell how far what is to be seen has come; undefined: nothing is on its way. @returns ends it. */
+  watchDeveloping(tell: (work: Developing | undefined) => void): () => void {
+    this.onDeveloping = tell;
+    return () => (this.onDeveloping = undefined);
+  }
+
+  /** Makes what was stopped as fine as it is looked at. */
+  finish(): void {
+    for (const made of this.developed.values()) made.most = undefined;
+    this.onLoad();
   }
 
   /** Only these layers are on the paper now: what others looked like may go. (An id before a colon is the layer's.) */
@@ -166,7 +201,9 @@ export class PictureStore {
     }
     if (before === undefined || before === key || [...this.current.values()].includes(before)) return;
     const left = this.developed.get(before);
-    if (!left?.task) return;
+    if (!left) return;
+    left.most = undefined;
+    if (!left.task) return;
     left.task.stop();
     left.task = undefined;
     left.wanted = 0;

@@ -93,7 +93,8 @@ function paint(ctx: CanvasRenderingContext2D, { matrix, opacity, veil, found, wi
 function drawAt(ctx: CanvasRenderingContext2D, bitmap: CanvasImageSource, matrix: Matrix, opacity: number): void {
   ctx.setTransform(...(matrix as [number, number, number, number, number, number]));
   ctx.globalAlpha = opacity;
-  ctx.imageSmoothingQuality = 'high';
+  // Pictures come within a half of what is shown; what mixes more than neighbours blocks the page for longer than a frame.
+  ctx.imageSmoothingQuality = 'low';
   ctx.drawImage(bitmap, 0, 0);
   ctx.globalAlpha = 1;
 }

@@ -75,7 +75,7 @@ export class Stage {
   private firstComplete: () => void = () => {};
   readonly camera: Camera;
   private readonly tiles = new TileStore();
-  private readonly pictures: PictureStore;
+  readonly pictures: PictureStore;
   private readonly screen: PaperScreen;
   /** Finished strokes whose tiles do not show them yet. */
   private leftovers: WetInk[] = [];

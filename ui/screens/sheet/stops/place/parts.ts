@@ -14,6 +14,7 @@ export const tracePart = lazyPart<Props>(() => toolsFile().then((m) => ({ defaul
 export const paperPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.PaperRows })), 'Opening');
 /** What these have over the paper. */
 export const cropOverPaperPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.CropOverPaper })));
+export const developingPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.DevelopingCard })));
 export const dividerPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.DividerOverPaper })));
 export const touchTonePart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.TouchTone })));
 export const traceOverPaperPart = lazyPart<object>(() => toolsFile().then((m) => ({ default: m.TraceOverPaper })));

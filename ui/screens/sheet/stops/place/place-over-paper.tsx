@@ -1,7 +1,14 @@
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { GuidePoints } from './guide-points';
-import { cropOverPaperPart, dividerPart, paperOverPaperPart, touchTonePart, traceOverPaperPart } from './parts';
+import {
+  cropOverPaperPart,
+  developingPart,
+  dividerPart,
+  paperOverPaperPart,
+  touchTonePart,
+  traceOverPaperPart,
+} from './parts';
 import { PictureArrivals } from './picture-arrivals';
 import { usePicture } from './use-pictures';
 import { PlacementHandles } from './placement-handles';
@@ -15,6 +22,7 @@ export function PlaceOverPaper() {
     <>
       <GuidePoints />
       <PlacementHandles />
+      <developingPart.Part />
       {tool === 'crop' && <cropOverPaperPart.Part />}
       {(tool === 'tone' || tool === 'lift') && (
         <>

@@ -1,6 +1,7 @@
 // What Place's tray needs besides Lay: a file of its own, fetched when Place is opened.
 export { CropRows } from './crop-rows';
 export { CropOverPaper } from './crop-over-paper';
+export { DevelopingCard } from './developing-card';
 export { DividerOverPaper } from './divider-over-paper';
 export { PaperOverPaper } from './paper-over-paper';
 export { PaperRows } from './paper-rows';
