@@ -123,6 +123,7 @@ export function tracing(): Figure[] {
     [1, 1, 1],
     [4, 2, 2],
     [12, 4, 3],
+    [48, 8, 6],
   ] as const) {
     const { picture: larger } = drawing(columns, rows);
     const [time] = alternate(mega > 4 ? 1 : 3, () => void simplified(run(traced(larger, { specksPx: 3 })), 1));
