@@ -19,6 +19,9 @@ export const isEmpty = (b: Box): boolean => !(b.x1 > b.x0 && b.y1 > b.y0);
 
 export const overlaps = (a: Box, b: Box): boolean => a.x0 < b.x1 && b.x0 < a.x1 && a.y0 < b.y1 && b.y0 < a.y1;
 
+export const contains = ({ x0, y0, x1, y1 }: Box, x: number, y: number): boolean =>
+  x >= x0 && x < x1 && y >= y0 && y < y1;
+
 /** The smallest box that holds both; an empty box adds nothing. */
 export function union(a: Box, b: Box): Box {
   if (isEmpty(a)) return b;

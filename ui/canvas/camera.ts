@@ -21,6 +21,7 @@ export class Camera {
   private readonly listeners = new Set<(view: View) => void>();
   private insets: Insets = { top: 0, right: 0, bottom: 0, left: 0 };
   private isFitted = true;
+  private within: Box | undefined;
   /** What lies over the paper for a while, and the slide that it caused. */
   private covered: { top: number; slide?: { before: View; after: View; wasFitted: boolean } } | undefined;
 
@@ -66,16 +67,30 @@ export class Camera {
 
   /** The part of the viewport that no bar covers, CSS px. */
   free(): Box {
+    return this.within ?? this.unbarred();
+  }
+
+  /** The same, whatever it is kept within. */
+  unbarred(): Box {
     const { top, right, bottom, left } = this.insets;
     const y1 = Math.min(this.viewport.height - bottom, this.covered?.top ?? Infinity);
     return { x0: left, y0: top, x1: this.viewport.width - right, y1 };
+  }
+
+  /** Fits the page into a part of what is free, and keeps to that; undefined: into all of it again. */
+  keepWithin(box: Box | undefined): void {
+    if (JSON.stringify(box) === JSON.stringify(this.within)) return;
+    this.within = box;
+    this.fit();
   }
 
   /** Sets what the bars cover; a paper that still lies fitted is fitted anew. */
   setInsets(insets: Insets): void {
     const before = JSON.stringify(this.insets);
     this.insets = insets;
-    if (this.isFitted && before !== JSON.stringify(insets)) this.fit();
+    if (before === JSON.stringify(insets)) return;
+    if (this.isFitted) this.fit();
+    else this.set(this.view);
   }
 
   /**

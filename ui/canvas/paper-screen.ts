@@ -6,6 +6,7 @@ import type { Rgb } from '../../core/raster/pixels';
 import { runTileKey, type RunTile } from '../../workers/sheet-protocol';
 import { canvasesOf, type InkRun, type ReferenceRun, type Run } from './layer-runs';
 import { paintReferences, type Divider, type DividerOnDevice } from './reference-painter';
+import { Pane, type Look } from './pane';
 import type { PictureStore } from './picture-store';
 import type { TileStore } from './tile-store';
 import { isOver, rectangle, TilePainter, wetScale, type WetInk } from './tile-painter';
@@ -61,9 +62,12 @@ interface RunCanvas {
  * along, until better pixels cover it tile by tile.
  */
 export class PaperScreen {
-  private readonly element = document.createElement('div');
-  /** The paper's colour. Like the veil it reaches far out: a gesture may show what lies beyond the screen. */
-  private readonly ground = document.createElement('div');
+  /** Everything, as it is looked at. */
+  private readonly room = document.createElement('div');
+  private readonly main = new Pane();
+  /** Pictures, where they are looked at apart from the ink. */
+  private aside: Pane | undefined;
+  private look: Look = {};
   private readonly veil = document.createElement('div');
   private canvases: RunCanvas[] = [];
   /** Of groups that are mixed as a whole, by the keys of their runs. */
@@ -86,11 +90,15 @@ export class PaperScreen {
     private readonly paper: Size,
     private readonly sources: ScreenSources,
   ) {
-    Object.assign(this.element.style, { position: 'absolute', inset: '0', transformOrigin: '0 0' });
-    Object.assign(this.ground.style, { position: 'absolute', inset: '-200%', zIndex: '0' });
+    Object.assign(this.room.style, { position: 'absolute', inset: '0' });
     Object.assign(this.veil.style, { position: 'absolute', inset: '-200%', background: '#ffffff', display: 'none' });
-    this.element.append(this.ground, this.veil);
-    host.appendChild(this.element);
+    this.element.append(this.veil);
+    this.room.append(this.main.frame);
+    host.appendChild(this.room);
+  }
+
+  private get element(): HTMLElement {
+    return this.main.element;
   }
 
   /** The most canvases for runs that the limit allows. */
@@ -121,20 +129,38 @@ export class PaperScreen {
   }
 
   remove(): void {
-    this.element.remove();
+    this.room.remove();
     this.canvases = [];
   }
 
   setSize(size: Size, devicePixelRatio: number): void {
     this.size = size;
+    this.setLook(this.look);
     this.ratio = drawnRatio(size, devicePixelRatio);
     this.spare = undefined;
   }
 
   /** What is shown in the place of the paper's colour. */
   setGround(ground: Ground): void {
-    this.ground.style.backgroundImage = GROUND_IMAGES[ground];
-    this.ground.style.backgroundSize = '16px 16px';
+    Object.assign(this.main.ground.style, { backgroundImage: GROUND_IMAGES[ground], backgroundSize: '16px 16px' });
+    this.aside?.follow(this.main);
+  }
+
+  /** How all of it is looked at. Nothing is painted for that; the runs are {@link setRuns} anew after it. */
+  setLook(look: Look): void {
+    this.look = look;
+    const { apart, filter = '', mirrored } = look;
+    Object.assign(this.room.style, { filter, transform: mirrored ? 'scaleX(-1)' : '' });
+    this.main.open(apart?.ink, this.size);
+    if (apart && !this.aside) {
+      this.aside = new Pane();
+      this.aside.follow(this.main);
+      this.room.prepend(this.aside.frame);
+    } else if (!apart) {
+      this.aside?.frame.remove();
+      this.aside = undefined;
+    }
+    this.aside?.open(apart?.pictures, this.size);
   }
 
   // ---- runs
@@ -152,7 +178,13 @@ export class PaperScreen {
     for (const { canvas } of gone) canvas.remove();
     this.canvases = after;
     const groups = new Set<HTMLElement>();
-    this.arrange(runs, this.element, groups);
+    const isApart = (run: Run) => this.aside !== undefined && run.kind === 'reference' && !run.isWork;
+    if (this.aside) this.arrange(runs.filter(isApart), this.aside.element, groups);
+    this.arrange(
+      runs.filter((run) => !isApart(run)),
+      this.element,
+      groups,
+    );
     for (const [key, element] of this.groups)
       if (!groups.has(element)) {
         element.remove();
@@ -199,6 +231,7 @@ export class PaperScreen {
         groups.add(element);
         this.arrange(run.runs, element, groups);
       } else element.style.visibility = run.shown ? '' : 'hidden';
+      element.style.filter = run.kind === 'ink' ? (this.look.inkFilter ?? '') : '';
     });
   }
 
@@ -241,6 +274,7 @@ export class PaperScreen {
   follow(view: View): void {
     const moved = compose(viewMatrix(view), invert(viewMatrix(this.painted)));
     this.element.style.transform = isNearIdentity(moved) ? '' : `matrix(${moved.join(',')})`;
+    this.aside?.follow(this.main);
     this.followed = view;
     if (this.divider) this.paintReferences();
   }
@@ -320,8 +354,8 @@ export class PaperScreen {
     ctx.drawImage(c.canvas, 0, 0);
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     next.dataset.run = c.run.key;
-    const { zIndex, opacity, visibility, mixBlendMode, transform, transformOrigin } = c.canvas.style;
-    Object.assign(next.style, { zIndex, opacity, visibility, mixBlendMode, transform, transformOrigin });
+    const { zIndex, opacity, visibility, mixBlendMode, transform, transformOrigin, filter } = c.canvas.style;
+    Object.assign(next.style, { zIndex, opacity, visibility, mixBlendMode, transform, transformOrigin, filter });
     c.canvas.replaceWith(next);
     this.spare = c.canvas;
     c.canvas = next;
@@ -341,7 +375,8 @@ export class PaperScreen {
         .join(' '),
     );
     this.element.style.clipPath = `polygon(${corners.join(',')})`;
-    this.ground.style.backgroundColor = colour;
+    this.main.ground.style.backgroundColor = colour;
+    this.aside?.follow(this.main);
   }
 
   // ---- tiles

@@ -1,4 +1,4 @@
-import type { Box } from '../../core/geometry/box';
+import { contains, type Box } from '../../core/geometry/box';
 import { apply, type Matrix } from '../../core/geometry/matrix';
 import { viewMatrix, type Size, type View } from '../../core/geometry/view';
 import { parseColour } from '../../core/raster/pixels';
@@ -17,6 +17,7 @@ import { layerRuns, type Looking } from './layer-runs';
 import type { Divider } from './reference-painter';
 import { PaperScreen, type Ground, type WetInk } from './paper-screen';
 import type { PictureClient } from '../../workers/picture-client';
+import type { Look } from './pane';
 import { PictureStore } from './picture-store';
 import { TileStore } from './tile-store';
 import { WetStroke } from './wet-stroke';
@@ -88,6 +89,7 @@ export class Stage {
   private stack: Layer[] = [];
   private settings: SheetSettings;
   private looking: Looking = { peek: false, over: false };
+  private look: Look = {};
   /** Where the last stroke lies, paper px. */
   private lastInk: Box | undefined;
   private repaintedAt = 0;
@@ -167,6 +169,11 @@ export class Stage {
     return this.camera.free();
   }
 
+  /** The part of the stage that no bar covers, whatever the page is kept within. */
+  unbarred(): Box {
+    return this.camera.unbarred();
+  }
+
   setInsets(insets: Insets): void {
     this.camera.setInsets(insets);
   }
@@ -222,6 +229,28 @@ export class Stage {
   setLooking({ peek, over, solo }: Looking): void {
     this.looking = { peek, over, solo, inkOver: over && (this.looking.inkOver ?? false) };
     this.refreshRuns();
+  }
+
+  /** How all of it is looked at; see {@link PaperScreen.setLook}. Pictures that are looked at apart are full and true. */
+  setLook(look: Look): void {
+    const runsChange = (look.apart === undefined) !== (this.look.apart === undefined) || look.inkFilter !== this.look.inkFilter; // prettier-ignore
+    this.look = look;
+    this.screen.setLook(look);
+    this.camera.keepWithin(look.within);
+    if (runsChange) this.refreshRuns();
+  }
+
+  get isMirrored(): boolean {
+    return this.look.mirrored === true;
+  }
+
+  /** A place of the stage as the view knows it, mirrored or in a window as it may be. @param like in the window of this one. */
+  seen([x, y]: readonly [number, number], like = [x, y] as const): [number, number] {
+    const { width } = this.size;
+    const ink = this.look.apart?.ink;
+    const [lx, ly] = [this.isMirrored ? width - like[0] : like[0], like[1]];
+    const isMoved = ink !== undefined && contains(ink.box, lx, ly);
+    return [(this.isMirrored ? width - x : x) - (isMoved ? ink.dx : 0), y - (isMoved ? ink.dy : 0)];
   }
 
   /** Whether a layer is among what is looked at alone, if anything is. */
@@ -502,7 +531,8 @@ export class Stage {
   }
 
   private refreshRuns(): void {
-    this.screen.setRuns(layerRuns(this.stack, this.settings, this.looking, this.screen.mostRuns));
+    const looking = this.look.apart ? { ...this.looking, peek: true, over: true, inkOver: false } : this.looking;
+    this.screen.setRuns(layerRuns(this.stack, this.settings, looking, this.screen.mostRuns));
     this.wantDirty = true;
     this.wasComplete = false;
     this.askFrame();

@@ -13,7 +13,9 @@ import { ON_PAPER } from '../../../theme/theme';
 export function GuidesOverPaper() {
   const { session, placing } = useOpenSheet();
   const kept = useAppSelector((s) => s.sheet.settings?.guides);
-  const isAway = useAppSelector((s) => s.sheet.looking.peekHeld || s.sheet.looking.peekKept);
+  const isAway = useAppSelector(
+    (s) => s.sheet.looking.peekHeld || s.sheet.looking.peekKept || s.sheet.looking.isElsewhere,
+  );
   const drafted = useWatched(placing.guides);
   const [, look] = useReducer((n: number) => n + 1, 0);
   const { stage, paper } = session;

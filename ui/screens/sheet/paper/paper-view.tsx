@@ -126,7 +126,10 @@ export function PaperView({ insets }: { insets: Insets }) {
           }
           if (takesTwo) gestures!.moveTwo(from, to, factor, turn);
           else if (isMoving()) mover.move(from, to, factor, turn);
-          else stage.setView(moved(stage.view, from, to, factor, turn), true, to);
+          else {
+            const [a, b] = [stage.seen(from), stage.seen(to, from)];
+            stage.setView(moved(stage.view, a, b, factor, stage.isMirrored ? -turn : turn), true, b);
+          }
         },
         pageEnd: () => {
           const tookTwo = takesTwo;
@@ -156,10 +159,8 @@ export function PaperView({ insets }: { insets: Insets }) {
     const wheel = (e: WheelEvent) => {
       e.preventDefault();
       painted();
-      const at: [number, number] = [
-        e.clientX - host.getBoundingClientRect().left,
-        e.clientY - host.getBoundingClientRect().top,
-      ];
+      const box = host.getBoundingClientRect();
+      const at = stage.seen([e.clientX - box.left, e.clientY - box.top]);
       const wish = wheelWish(e);
       const id = isMoving();
       if (id) {
@@ -167,8 +168,9 @@ export function PaperView({ insets }: { insets: Insets }) {
         return;
       }
       const { view } = stage;
+      const along = wish.kind === 'zoom' ? 0 : stage.isMirrored ? -wish.dx : wish.dx;
       stage.setView(
-        wish.kind === 'zoom' ? moved(view, at, at, wish.factor) : { ...view, x: view.x + wish.dx, y: view.y + wish.dy },
+        wish.kind === 'zoom' ? moved(view, at, at, wish.factor) : { ...view, x: view.x + along, y: view.y + wish.dy },
         true,
         at,
       );

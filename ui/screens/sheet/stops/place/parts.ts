@@ -5,7 +5,7 @@ interface Props {
   picture: PictureLayer;
 }
 
-const toolsFile = () => import('./tools');
+const toolsFile = () => import('../later');
 
 export const cropPart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.CropRows })), 'Opening');
 export const tonePart = lazyPart<Props>(() => toolsFile().then((m) => ({ default: m.ToneRows })), 'Opening');

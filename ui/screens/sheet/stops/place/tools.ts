@@ -1,4 +1,4 @@
-// What Place's tray needs besides Lay: a file of its own, fetched when Place is opened.
+// What Place's tray needs besides Lay.
 export { CropRows } from './crop-rows';
 export { CropOverPaper } from './crop-over-paper';
 export { DevelopingCard } from './developing-card';

@@ -1,7 +1,7 @@
-import { useOpenSheet } from '../../../../session/session-context';
-import type { SheetSession } from '../../../../session/session';
-import { noticeSlice } from '../../../../store/notice-slice';
-import { useAppDispatch } from '../../../../store/store';
+import { useOpenSheet } from './session-context';
+import type { SheetSession } from './session';
+import { noticeSlice } from '../store/notice-slice';
+import { useAppDispatch } from '../store/store';
 
 type Tell = (text: string) => void;
 

@@ -1,0 +1,159 @@
+import sharp from 'sharp';
+import type { Page } from 'playwright-core';
+import { DESK, openPage, PHONE, testApp } from './harness';
+import { fillDemoData } from './screenshots';
+import { goTo, steps } from './sheet-driver';
+
+jest.setTimeout(120000);
+
+const app = testApp(fillDemoData);
+
+const way = (page: Page, name: string | RegExp) =>
+  page.getByRole('group', { name: 'Ways of looking' }).getByRole('button', { name });
+
+describe.each([
+  ['a phone', PHONE],
+  ['a wide screen', DESK],
+])('ways of looking on %s', (_name, viewport) => {
+  let page: Page;
+  let errors: string[];
+  let free: { x0: number; y0: number; x1: number; y1: number };
+  beforeAll(async () => {
+    ({ page, errors } = await openPage(app.browser, viewport));
+    await page.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.stage = s) };');
+    await page.goto(`${app.server.url}/sheet/heron-at-the-jetty/check`);
+    await way(page, 'Lines only').waitFor();
+    await page.waitForTimeout(1500);
+    free = await page.evaluate('stage.unbarred()');
+  });
+  afterAll(async () => {
+    expect(errors).toEqual([]);
+    await page.context().close();
+  });
+
+  /** What a part of the paper's room shows: how colourful it is, and how much of it is dark. */
+  async function seen(x0: number, x1: number): Promise<{ colour: number; dark: number }> {
+    await page.waitForTimeout(700);
+    const left = Math.round(free.x0 + (free.x1 - free.x0) * x0);
+    const width = Math.round((free.x1 - free.x0) * (x1 - x0));
+    const clip = { x: left, y: free.y0 + 60, width, height: (free.y1 - free.y0) * 0.7 };
+    const { data } = await sharp(await page.screenshot({ clip })).removeAlpha().raw().toBuffer({ resolveWithObject: true }); // prettier-ignore
+    let [colour, dark] = [0, 0];
+    for (let i = 0; i < data.length; i += 3) {
+      const [least, most] = [Math.min(data[i], data[i + 1], data[i + 2]), Math.max(data[i], data[i + 1], data[i + 2])];
+      colour += most - least;
+      if (most < 70) dark++;
+    }
+    return { colour: (3 * colour) / data.length, dark: (3 * dark) / data.length };
+  }
+  const view = () => page.evaluate<{ x: number; y: number; scale: number; turnDeg: number }>('({ ...stage.view })');
+  const drag = async (from: [number, number], to: [number, number]) => {
+    await page.mouse.move(...from);
+    await page.mouse.down();
+    await page.mouse.move(...to, { steps: 5 });
+    await page.mouse.up();
+  };
+  const middle = (): [number, number] => [(free.x0 + free.x1) / 2, (free.y0 + free.y1) / 2];
+
+  it('lines only: the picture is away until it is tapped again, on the other stops too', async () => {
+    const before = await seen(0.3, 0.7);
+    await way(page, 'Lines only').click();
+    const lines = await seen(0.3, 0.7);
+    expect(lines.colour).toBeLessThan(before.colour / 2);
+    await goTo(page, 'Ink');
+    expect((await seen(0.3, 0.7)).colour).toBeLessThan(before.colour / 2);
+    await goTo(page, 'Check');
+    await way(page, 'Lines only').click();
+    expect((await seen(0.3, 0.7)).colour).toBeCloseTo(before.colour, 0);
+  });
+
+  it('beside: the picture, full, at one side, the ink at the other, moving together', async () => {
+    const before = await view();
+    await way(page, /^Beside/).click();
+    const [picture, ink] = [await seen(0.05, 0.45), await seen(0.55, 0.95)];
+    expect(picture.colour).toBeGreaterThan(2 * ink.colour);
+    expect(ink.dark).toBeGreaterThan(0.005);
+    const fitted = await view();
+    // Dragged in either window, and over from one to the other, the page goes the same way.
+    const [x, y] = middle();
+    const quarter = (free.x1 - free.x0) / 4;
+    await drag([x - quarter, y], [x - quarter + 30, y + 20]);
+    const once = await view();
+    expect([once.x - fitted.x, once.y - fitted.y]).toEqual([expect.closeTo(30, 0), expect.closeTo(20, 0)]);
+    await drag([x + quarter, y], [x + quarter - 30, y - 20]);
+    const back = await view();
+    expect([back.x - fitted.x, back.y - fitted.y]).toEqual([expect.closeTo(0, 0), expect.closeTo(0, 0)]);
+    await drag([x - 20, y], [x + 20, y]);
+    expect((await view()).x - back.x).toBeCloseTo(40, 0);
+    await way(page, /^Beside/).click();
+    await page.waitForTimeout(300);
+    expect((await view()).scale).toBeCloseTo(before.scale, 3);
+  });
+
+  it('curtain: a line that is dragged, and moved by keys, parts the picture from the ink', async () => {
+    await way(page, /^Curtain/).click();
+    const knob = page.getByRole('button', { name: /^Drag the curtain/ });
+    const [left, right] = [await seen(0.3, 0.48), await seen(0.52, 0.7)];
+    expect(left.colour).toBeGreaterThan(2 * right.colour);
+    const box = (await knob.boundingBox())!;
+    await drag([box.x + 22, box.y + 22], [free.x0 + (free.x1 - free.x0) * 0.75, box.y + 22]);
+    expect((await seen(0.52, 0.7)).colour).toBeGreaterThan(2 * right.colour);
+    const at = async () => Number(/(\d+) %/.exec((await knob.getAttribute('aria-label'))!)![1]);
+    expect(await at()).toBe(75);
+    await knob.focus();
+    await page.keyboard.press('ArrowLeft');
+    expect(await at()).toBe(73);
+    await way(page, /^Curtain/).click();
+    expect(await knob.count()).toBe(0);
+  });
+
+  it('mirror: the page follows the finger all the same, zooms where the pointer is, and guides are away', async () => {
+    const before = await view();
+    await way(page, 'Mirror').click();
+    const [x, y] = middle();
+    await drag([x, y], [x + 40, y + 10]);
+    const dragged = await view();
+    // What is seen goes right; in the mirror that is left.
+    expect([dragged.x - before.x, dragged.y - before.y]).toEqual([expect.closeTo(-40, 0), expect.closeTo(10, 0)]);
+    const at: [number, number] = [x + 60, y];
+    const under = () => page.evaluate<[number, number]>(`stage.toPaper(...stage.seen([${at}]))`);
+    const paper = await under();
+    await page.mouse.move(...at);
+    await page.keyboard.down('Control');
+    await page.mouse.wheel(0, -200);
+    await page.keyboard.up('Control');
+    await page.waitForTimeout(400);
+    expect((await view()).scale).toBeGreaterThan(dragged.scale);
+    const after = await under();
+    expect(Math.hypot(after[0] - paper[0], after[1] - paper[1])).toBeLessThan(8);
+    await way(page, 'Mirror').click();
+  });
+
+  it('squint is grey, loud ink is of one bright colour; nothing of the sheet has changed, and leaving ends them', async () => {
+    const before = await steps(page);
+    await way(page, /^Squint/).click();
+    expect((await seen(0.3, 0.7)).colour).toBeLessThan(1.5);
+    await way(page, /^Squint/).click();
+    const plain = await seen(0.3, 0.7);
+    await way(page, /^Loud/).click();
+    const loud = await seen(0.3, 0.7);
+    expect(loud.dark).toBeLessThan(plain.dark / 2);
+    expect(loud.colour).toBeGreaterThan(plain.colour);
+    await goTo(page, 'Ink');
+    expect((await seen(0.3, 0.7)).dark).toBeGreaterThan(loud.dark);
+    await goTo(page, 'Check');
+    expect(await way(page, /^Loud/).getAttribute('aria-pressed')).toBe('false');
+    expect(await steps(page)).toBe(before);
+  });
+
+  it('a turned phone keeps beside within its new room', async () => {
+    await way(page, /^Beside/).click();
+    await page.setViewportSize({ width: viewport.height, height: viewport.width });
+    await page.waitForTimeout(900);
+    const { within, unbarred } = await page.evaluate<{ within: { x1: number; y1: number }; unbarred: { x1: number; y1: number } }>('({ within: stage.free(), unbarred: stage.unbarred() })'); // prettier-ignore
+    expect(within.x1).toBeLessThanOrEqual(unbarred.x1);
+    expect(within.y1).toBeLessThanOrEqual(unbarred.y1);
+    expect(within.x1 < unbarred.x1 - 20 || within.y1 < unbarred.y1 - 20).toBe(true);
+    await page.setViewportSize(viewport);
+  });
+});

@@ -1,0 +1,28 @@
+import { useEffect } from 'react';
+import { useOpenSheet } from '../../../../session/session-context';
+import { useWatched } from '../../../../session/watched';
+import { sheetSlice } from '../../../../store/sheet-slice';
+import { useAppDispatch } from '../../../../store/store';
+import { CurtainOverPaper } from './curtain-over-paper';
+import { useWays } from './use-ways';
+
+/** What lies over the paper on Check; ways of looking end with it. */
+export function CheckOverPaper() {
+  const dispatch = useAppDispatch();
+  const ways = useWays();
+  const { stage } = useOpenSheet().session;
+  const { apart, mirrored } = useWatched(ways.now);
+  // A turned phone, other bars: the page moves then, too.
+  useEffect(() => stage?.watchView(() => ways.show()), [stage, ways]);
+  useEffect(() => {
+    dispatch(sheetSlice.actions.look({ isElsewhere: apart !== undefined || mirrored }));
+  }, [dispatch, apart, mirrored]);
+  useEffect(
+    () => () => {
+      ways.leave();
+      dispatch(sheetSlice.actions.look({ isElsewhere: false }));
+    },
+    [dispatch, ways, stage],
+  );
+  return <CurtainOverPaper />;
+}

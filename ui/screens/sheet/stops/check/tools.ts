@@ -1,0 +1,3 @@
+// All of Check.
+export { CheckTray } from './check-tray';
+export { CheckOverPaper } from './check-over-paper';
