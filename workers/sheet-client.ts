@@ -1,3 +1,4 @@
+import type { Checked, CheckWish } from './checking';
 import type { ErasedStroke } from '../core/sheet/erased-strokes';
 import type { NearLine } from '../core/sheet/lines-near';
 import type { CopiedLine, Gap, PickedShape } from '../core/sheet/picking';
@@ -75,6 +76,11 @@ export class SheetClient {
   /** The line at a place of some layers, topmost first, paper px; undefined: there is none within `reach`. @throws {OutOfReach} */
   async lineAt(layerIds: readonly string[], x: number, y: number, reach: number): Promise<string | undefined> {
     return (await this.ask<'line-at'>({ type: 'line-at', n: ++this.n, layerIds, x, y, reach })).id;
+  }
+
+  /** What is wrong with the ink. @throws {OutOfReach} */
+  async check(wish: CheckWish): Promise<Checked | undefined> {
+    return (await this.ask<'checked'>({ type: 'check', n: ++this.n, ...wish })).checked;
   }
 
   /** The lines of layers that lie mostly within a loop `[x, y, ...]`, paper px. @throws {OutOfReach} */

@@ -1,3 +1,4 @@
+import type { Checked, CheckWish } from './checking';
 import type { Box } from '../core/geometry/box';
 import type { Part } from '../core/raster/lay-parts';
 import type { Pixels } from '../core/raster/pixels';
@@ -50,6 +51,8 @@ export type ToWorker =
     }
   /** What a line becomes that is drawn anew along a way; see {@link mendAlong}. */
   | { type: 'mend'; n: number; layerIds: readonly string[]; way: Float64Array; reach: number }
+  /** What is wrong with the ink of some layers. */
+  | ({ type: 'check'; n: number } & CheckWish)
   /** Shows how strokes would look with other values: nothing of it is kept. */
   | { type: 'preview'; n: number; changes: Assign[] }
   /** A PNG of what is sent, or of one layer `only`. `isSmall`: from the tiles that are there. */
@@ -123,6 +126,7 @@ export type Answer =
   | { kind: 'gap'; gap?: Gap }
   | { kind: 'snips'; snips: Snip[] }
   | { kind: 'mend'; mended?: Mended }
+  | { kind: 'checked'; checked?: Checked }
   | { kind: 'file'; parts: BlobPart[] }
   | { kind: 'kept'; isAll: boolean }
   | { kind: 'stopped' };

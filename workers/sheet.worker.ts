@@ -85,7 +85,7 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   const failed = (error: unknown) =>
     post({ type: 'failed', n: data.n, message: String(error), isOutOfReach: error instanceof OutOfReach });
   // What takes long stands in nobody's way.
-  if (data.type === 'png' || data.type === 'svg' || data.type === 'keep') answer(data).catch(failed);
+  if (['png', 'svg', 'keep', 'check'].includes(data.type)) answer(data).catch(failed);
   else queue = queue.then(() => answer(data)).catch(failed);
 };
 
@@ -120,6 +120,13 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
       const { answerEditing } = await editing();
       return post({ type: 'answer', n, answer: await answerEditing(maker, message) });
     }
+    case 'check':
+      await whenOpen;
+      return post({
+        type: 'answer',
+        n,
+        answer: { kind: 'checked', checked: await (await import('./checking')).answerCheck(maker, message) },
+      });
     case 'preview': {
       const { changes } = message;
       return answerApplied(n, await followed(changes, new Map(), () => changes.flatMap(writesOf)));

@@ -157,3 +157,98 @@ describe.each([
     await page.setViewportSize(viewport);
   });
 });
+
+describe.each([
+  ['a phone', PHONE],
+  ['a wide screen', DESK],
+])('what is found on %s', (_name, viewport) => {
+  let page: Page;
+  let errors: string[];
+  beforeAll(async () => {
+    ({ page, errors } = await openPage(app.browser, viewport));
+    await page.goto(`${app.server.url}/sheet/heron-at-the-jetty/check`);
+    await page.getByRole('button', { name: /^Leaks \d+/ }).waitFor();
+  });
+  afterAll(async () => {
+    expect(errors).toEqual([]);
+    await page.context().close();
+  });
+
+  const chip = (name: string) => page.getByRole('group', { name: 'What was found' }).getByRole('button', { name: new RegExp(`^${name}`) }); // prettier-ignore
+  const count = async (name: string) => Number(/\d+/.exec(await chip(name).innerText())![0]);
+  async function untilCount(name: string, n: number): Promise<void> {
+    for (let k = 0; k < 60 && (await count(name)) !== n; k++) await page.waitForTimeout(100);
+    expect(await count(name)).toBe(n);
+  }
+  const now = () =>
+    page
+      .getByRole('status')
+      .filter({ hasText: / of \d+ · / })
+      .innerText();
+
+  it('goes from one to the other by buttons, keys and touch, and shows each in the middle', async () => {
+    const all = await count('Leaks');
+    expect(all).toBeGreaterThan(3);
+    await chip('Leaks').click();
+    expect(await now()).toMatch(new RegExp(`^1 of ${all} · [\\d.]+ px \\([\\d.]+ mm\\) `));
+    await page.getByRole('button', { name: 'The finding after' }).click();
+    expect(await now()).toMatch(/^2 of/);
+    await page
+      .getByTestId('paper')
+      .focus()
+      .catch(() => undefined);
+    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+    await page.keyboard.press('ArrowRight');
+    expect(await now()).toMatch(/^3 of/);
+    await page.keyboard.press('ArrowLeft');
+    await page.keyboard.press('ArrowLeft');
+    await page.keyboard.press('ArrowLeft');
+    expect(await now()).toMatch(new RegExp(`^${all} of`));
+    await page.waitForTimeout(300);
+    const mark = page.getByRole('button', { name: new RegExp(`^Finding ${all}:`) });
+    const box = (await mark.boundingBox())!;
+    const free = { width: viewport.width, height: viewport.height };
+    expect(box.x).toBeGreaterThan(0);
+    expect(box.x + box.width).toBeLessThan(free.width);
+    expect(await mark.getAttribute('aria-pressed')).toBe('true');
+  });
+
+  it('bridges one, and all in one step; the count reaches 0, and undo brings them back', async () => {
+    const [all, before] = [await count('Leaks'), await steps(page)];
+    await page.getByRole('button', { name: 'Bridge', exact: true }).click();
+    await untilCount('Leaks', all - 1);
+    expect(await steps(page)).toBe(before + 1);
+    await page.getByRole('button', { name: `Bridge all ${all - 1}` }).click();
+    await page.getByText('No leaks: every shape is closed.').waitFor();
+    expect(await count('Leaks')).toBe(0);
+    await page.keyboard.press('Control+z');
+    await untilCount('Leaks', all - 1);
+    await page.keyboard.press('Control+z');
+    await untilCount('Leaks', all);
+  });
+
+  it('a dial finds more or less', async () => {
+    const all = await count('Leaks');
+    await page.getByRole('slider', { name: /^Gaps up to/ }).focus();
+    await page.keyboard.press('Home');
+    for (let k = 0; k < 60 && (await count('Leaks')) >= all; k++) await page.waitForTimeout(100);
+    expect(await count('Leaks')).toBeLessThan(all);
+  });
+
+  it('makes thin lines bolder, those alone, in one step', async () => {
+    await chip('Thin').click();
+    await page.getByText('No line is too thin.').waitFor();
+    await page.getByRole('slider', { name: /^Lines thinner than/ }).focus();
+    for (let k = 0; k < 16; k++) await page.keyboard.press('ArrowRight');
+    for (let k = 0; k < 60 && (await count('Thin')) === 0; k++) await page.waitForTimeout(100);
+    await page.waitForTimeout(400);
+    const thin = await count('Thin');
+    expect(thin).toBeGreaterThan(0);
+    await page.getByRole('img', { name: /^Widths of all lines: / }).waitFor();
+    if (thin > 1) await page.getByRole('button', { name: `Bolder all ${thin}` }).click();
+    else await page.getByRole('button', { name: 'Bolder', exact: true }).click();
+    await page.getByText('No line is too thin.').waitFor();
+    await page.keyboard.press('Control+z');
+    await untilCount('Thin', thin);
+  });
+});

@@ -1,7 +1,7 @@
 import { FIRST_LAYER, newSettings, type Layer } from '../../core/sheet/entities';
 import { layerRuns } from '../../ui/canvas/layer-runs';
 import { wheelWish } from '../../ui/canvas/page-wheel';
-import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../ui/screens/sheet/stops/ink/line-widths';
+import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../core/stroke/line-widths';
 import { stepsOfDrag } from '../../ui/screens/sheet/frame/step-drag';
 import { uncutHeight } from '../../ui/screens/sheet/frame/uncut-height';
 import { fileNameFor } from '../../ui/session/pick-file';

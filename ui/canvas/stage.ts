@@ -99,6 +99,7 @@ export class Stage {
   private wasComplete = false;
   /** Tiles that the worker was asked for and has not brought. */
   private outstanding = new Set<string>();
+  private readonly inkListeners = new Set<() => void>();
   private closed = false;
   private readonly probe = (globalThis as { hushProbe?: StageProbe }).hushProbe;
 
@@ -253,6 +254,13 @@ export class Stage {
     return [(this.isMirrored ? width - x : x) - (isMoved ? ink.dx : 0), y - (isMoved ? ink.dy : 0)];
   }
 
+  /** Where a place of the paper's ink is seen on the stage, mirrored or in a window as it may be, CSS px. */
+  shown(x: number, y: number): [number, number] {
+    const [sx, sy] = this.toScreen(x, y);
+    const { dx, dy } = this.look.apart?.ink ?? { dx: 0, dy: 0 };
+    return [this.isMirrored ? this.size.width - sx - dx : sx + dx, sy + dy];
+  }
+
   /** Whether a layer is among what is looked at alone, if anything is. */
   isLookedAt(id: string): boolean {
     const alone = this.looking.solo === undefined ? [] : withHeld(this.looking.solo, layerTree(this.stack));
@@ -286,10 +294,17 @@ export class Stage {
       this.screen.paintTile(address);
     }
     this.wasComplete = false;
+    for (const listener of this.inkListeners) listener();
     // At once, without waiting for a frame: the worker has them nearly always at hand.
     if (this.viewDirty) this.wantDirty = true;
     else this.sendWants();
     this.askFrame();
+  }
+
+  /** Tells when any ink has changed. @returns stops telling. */
+  watchInk(listener: () => void): () => void {
+    this.inkListeners.add(listener);
+    return () => void this.inkListeners.delete(listener);
   }
 
   /** Everything is drawn anew: the worker has read the sheet again. */
@@ -298,6 +313,7 @@ export class Stage {
     this.leftovers = [];
     this.viewDirty = this.wantDirty = true;
     this.setSheet(this.stack, this.settings);
+    for (const listener of this.inkListeners) listener();
   }
 
   // ---- wet ink

@@ -2,8 +2,10 @@ import { useEffect } from 'react';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { sheetSlice } from '../../../../store/sheet-slice';
-import { useAppDispatch } from '../../../../store/store';
+import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { CurtainOverPaper } from './curtain-over-paper';
+import { FindingMarks } from './finding-marks';
+import { useChecking } from './use-checking';
 import { useWays } from './use-ways';
 
 /** What lies over the paper on Check; ways of looking end with it. */
@@ -11,6 +13,8 @@ export function CheckOverPaper() {
   const dispatch = useAppDispatch();
   const ways = useWays();
   const { stage } = useOpenSheet().session;
+  const checking = useChecking();
+  const stack = useAppSelector((s) => s.sheet.stack);
   const { apart, mirrored } = useWatched(ways.now);
   // A turned phone, other bars: the page moves then, too.
   useEffect(() => stage?.watchView(() => ways.show()), [stage, ways]);
@@ -24,5 +28,13 @@ export function CheckOverPaper() {
     },
     [dispatch, ways, stage],
   );
-  return <CurtainOverPaper />;
+  // Another picture of the stack: layers may have been shown or hidden.
+  useEffect(() => checking.begin(), [checking, stage]);
+  useEffect(() => checking.lookSoon(), [checking, stack]);
+  return (
+    <>
+      <CurtainOverPaper />
+      <FindingMarks />
+    </>
+  );
 }

@@ -1,10 +1,23 @@
 import ScanEye from 'lucide-react-native/icons/scan-eye';
 import { lazyPart } from '../../../../components/lazy-part';
-import type { Stop } from '../stop';
+import type { KeyAction, KeyContext, Stop } from '../stop';
+import { checkings } from './check-registry';
 
 const checkFile = () => import('../later');
 const tray = lazyPart<object>(() => checkFile().then((m) => ({ default: m.CheckTray })), 'Opening');
 const overPaper = lazyPart<object>(() => checkFile().then((m) => ({ default: m.CheckOverPaper })));
+
+function keys({ session }: KeyContext): Record<string, KeyAction> {
+  const go = (by: number): KeyAction => ({
+    down: () => {
+      const checking = checkings.get(session);
+      if (!checking?.finder.now()) return false;
+      checking.goTo(checking.at.now() + by);
+      return true;
+    },
+  });
+  return { arrowleft: go(-1), arrowup: go(-1), arrowright: go(1), arrowdown: go(1) };
+}
 
 export const CHECK: Stop = {
   route: 'check',
@@ -13,4 +26,6 @@ export const CHECK: Stop = {
   key: '3',
   Tray: tray.Part,
   OverPaper: overPaper.Part,
+  keys,
+  keyLines: [{ keys: 'Arrows', does: 'Check: to the finding before or after' }],
 };

@@ -1,21 +1,32 @@
 import { StyleSheet, View } from 'react-native';
+import { useWatched } from '../../../../session/watched';
 import { Tray } from '../../frame/tray';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { GroundChoice } from '../../stack/stack-panel';
+import { FinderChips } from './finder-chips';
+import { FindingRows } from './finding-rows';
+import { useChecking } from './use-checking';
 import { WayChips } from './way-chips';
 
 /** The tray of Check: ways of looking, and what is found. */
 export function CheckTray() {
   const kind = useLayoutKind();
+  const finder = useWatched(useChecking().finder);
   return (
     <Tray
       open
       bar={
         <View style={styles.bar}>
           <WayChips />
+          <FinderChips />
         </View>
       }
-      rest={kind !== 'wide' && <GroundChoice />}
+      rest={
+        <>
+          {finder && <FindingRows key={finder} finder={finder} />}
+          {kind !== 'wide' && <GroundChoice />}
+        </>
+      }
     />
   );
 }

@@ -16,7 +16,7 @@ import { EraserRows } from './eraser-rows';
 import { FormRows } from './form-rows';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { KeptPenRows } from './kept-pens';
-import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from './line-widths';
+import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../../../../core/stroke/line-widths';
 import { NibChips } from './nib-chips';
 import { PenChoice } from './pen-choice';
 import { nameInUse } from './pen-names';

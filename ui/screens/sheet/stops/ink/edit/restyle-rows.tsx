@@ -14,7 +14,7 @@ import { INK_COLOURS } from '../../../../../store/pen-slice';
 import { useAppSelector } from '../../../../../store/store';
 import { ColourRow } from '../../../../../components/colour-row';
 import { FILL_OPTIONS } from '../form-rows';
-import { positionOfSize, sizeAtPosition } from '../line-widths';
+import { positionOfSize, sizeAtPosition } from '../../../../../../core/stroke/line-widths';
 import { PEN_NAMES } from '../pen-names';
 import { LineSettingRows } from '../pen-settings';
 import { SettingRow } from '../../../frame/setting-row';

@@ -1,0 +1,317 @@
+import type { InkLine } from './ink-line';
+import { LinePieces } from './line-pieces';
+
+/** A straight join from an end of a line to a place of another, or of itself. */
+export interface Tie {
+  a: { line: number; place: number; x: number; y: number };
+  b: { line: number; place: number; x: number; y: number };
+}
+
+/** The areas that lines divide the paper into, by their middles. */
+export interface Arrangement {
+  /** Of each tie the areas to its left and right; the same number: it divides nothing. */
+  tieSides: Int32Array;
+  /** Of each area twice its signed size, px2; below 0: it is what lies around lines that hang together. */
+  areas: Float64Array;
+  /** The length of its border, px. */
+  borders: Float64Array;
+  /** Places where middles cross. */
+  crossings: number;
+}
+
+/** Closer together than this, in points of a line, two places are one. */
+const SAME_PLACE = 1e-9;
+
+/** Places of lines where others come, in the order they were found. */
+class Events {
+  line: Int32Array = new Int32Array(1024);
+  place: Float64Array = new Float64Array(1024);
+  node: Int32Array = new Int32Array(1024);
+  count = 0;
+
+  add(line: number, place: number, node: number): void {
+    if (this.count === this.line.length) {
+      const grown = <T extends Int32Array | Float64Array>(old: T, make: (n: number) => T): T => {
+        const more = make(2 * old.length);
+        more.set(old);
+        return more;
+      };
+      this.line = grown(this.line, (n) => new Int32Array(n));
+      this.place = grown(this.place, (n) => new Float64Array(n));
+      this.node = grown(this.node, (n) => new Int32Array(n));
+    }
+    this.line[this.count] = line;
+    this.place[this.count] = place;
+    this.node[this.count++] = node;
+  }
+}
+
+/**
+ * Cuts lines where they cross, joins them by ties, and goes around the areas between them. Lines' own ends are places, too.
+ * Lines that lie on each other do not cross. O((n + k) log n) for n points and k crossings.
+ * @param lines their pieces. @param ties each is a line of its own, from end to place.
+ * @see de Berg et al., Computational Geometry, 2 and 8: a planar subdivision of half-edges; here of the lines' middles
+ */
+export function arrange(pieces: LinePieces, ties: readonly Tie[]): Arrangement {
+  const { lines } = pieces;
+  const tieLines = ties.map(({ a, b }, t): InkLine => {
+    const data = Float64Array.of(a.x, a.y, 0, b.x, b.y, 0);
+    return { id: `tie${t}`, layerId: '', data, count: 2, box: { x0: 0, y0: 0, x1: 0, y1: 0 } };
+  });
+  const all = [...lines, ...tieLines];
+  const events = new Events();
+  let nodes = 0;
+  const ends = new Int32Array(2 * all.length);
+  all.forEach(({ count }, l) => {
+    events.add(l, 0, (ends[2 * l] = nodes++));
+    events.add(l, count - 1, (ends[2 * l + 1] = nodes++));
+  });
+  const parents: number[] = [];
+  const same: [number, number][] = [];
+  ties.forEach(({ a, b }, t) => {
+    const own = lines.length + t;
+    same.push([ends[2 * own], ends[2 * a.line + (a.place > 0 ? 1 : 0)]]);
+    events.add(b.line, b.place, ends[2 * own + 1]);
+  });
+  const before = nodes;
+  const meet = (la: number, pa: number, lb: number, pb: number) => {
+    events.add(la, pa, nodes);
+    events.add(lb, pb, nodes++);
+  };
+  crossPieces(pieces, meet);
+  crossTies(pieces, new LinePieces(tieLines), meet);
+  const crossings = nodes - before;
+  for (let n = 0; n < nodes; n++) parents.push(n);
+  for (const [a, b] of same) parents[rootOf(parents, a)] = rootOf(parents, b);
+  return aroundFaces(all, lines.length, events, parents, crossings);
+}
+
+function rootOf(parents: number[], node: number): number {
+  let at = node;
+  while (parents[at] !== at) {
+    parents[at] = parents[parents[at]];
+    at = parents[at];
+  }
+  return at;
+}
+
+type Meet = (lineA: number, placeA: number, lineB: number, placeB: number) => void;
+
+function crossPieces(pieces: LinePieces, meet: Meet): void {
+  const { lines, line, from, to, boxes } = pieces;
+  for (let p = 0; p < pieces.count; p++) {
+    const found = pieces.within(boxes[4 * p], boxes[4 * p + 1], boxes[4 * p + 2], boxes[4 * p + 3], (q) => q >= p);
+    for (const q of found) {
+      const [a, b] = [lines[line[p]], lines[line[q]]];
+      for (let i = from[p]; i < to[p]; i++) {
+        if (!meetsBox(a, i, boxes, 4 * q)) continue;
+        for (let j = line[p] === line[q] ? Math.max(from[q], i + 2) : from[q]; j < to[q]; j++)
+          if (segmentsMeet(a, i, b, j)) cross(a, i, line[p], b, j, line[q], meet);
+      }
+    }
+  }
+}
+
+/** Whether a segment's box meets one of `boxes`. */
+function meetsBox({ data }: InkLine, i: number, boxes: Float64Array, at: number): boolean {
+  const p = 3 * i;
+  const [ax, ay, bx, by] = [data[p], data[p + 1], data[p + 3], data[p + 4]];
+  return (
+    (ax < bx ? ax : bx) <= boxes[at + 2] &&
+    (ax > bx ? ax : bx) >= boxes[at] &&
+    (ay < by ? ay : by) <= boxes[at + 3] &&
+    (ay > by ? ay : by) >= boxes[at + 1]
+  );
+}
+
+/** Whether two segments' boxes meet: most do not, and are told apart without a division. */
+function segmentsMeet(a: InkLine, i: number, b: InkLine, j: number): boolean {
+  const [p, q] = [3 * i, 3 * j];
+  const [d, e] = [a.data, b.data];
+  const [ax0, ax1] = d[p] < d[p + 3] ? [d[p], d[p + 3]] : [d[p + 3], d[p]];
+  const [bx0, bx1] = e[q] < e[q + 3] ? [e[q], e[q + 3]] : [e[q + 3], e[q]];
+  if (ax0 > bx1 || bx0 > ax1) return false;
+  const [ay0, ay1] = d[p + 1] < d[p + 4] ? [d[p + 1], d[p + 4]] : [d[p + 4], d[p + 1]];
+  const [by0, by1] = e[q + 1] < e[q + 4] ? [e[q + 1], e[q + 4]] : [e[q + 4], e[q + 1]];
+  return ay0 <= by1 && by0 <= ay1;
+}
+
+function crossTies(pieces: LinePieces, ties: LinePieces, meet: Meet): void {
+  const { lines, line, from, to } = pieces;
+  for (let t = 0; t < ties.count; t++) {
+    const tie = ties.lines[t];
+    const [x0, y0, x1, y1] = ties.boxes.subarray(4 * t, 4 * t + 4);
+    const number = lines.length + t;
+    for (const q of pieces.within(x0, y0, x1, y1))
+      for (let j = from[q]; j < to[q]; j++) cross(tie, 0, number, lines[line[q]], j, line[q], meet, true);
+    for (const u of ties.within(x0, y0, x1, y1, (v) => v > t))
+      cross(tie, 0, number, ties.lines[u], 0, lines.length + u, meet, true);
+  }
+}
+
+/** Of a tie its ends are joined already: what it meets there is no crossing. */
+const TIE_MARGIN = 1e-7;
+
+/** Tells where segment `i` of a line crosses segment `j` of another; each has its first point, the last one both. */
+function cross(a: InkLine, i: number, la: number, b: InkLine, j: number, lb: number, meet: Meet, isTie = false): void {
+  const [p, q] = [3 * i, 3 * j];
+  const [ax, ay, bx, by] = [a.data[p], a.data[p + 1], b.data[q], b.data[q + 1]];
+  const [ux, uy] = [a.data[p + 3] - ax, a.data[p + 4] - ay];
+  const [vx, vy] = [b.data[q + 3] - bx, b.data[q + 4] - by];
+  const area = ux * vy - uy * vx;
+  if (area === 0) return;
+  const s = ((bx - ax) * vy - (by - ay) * vx) / area;
+  if (s < 0 || s > 1 || (s === 1 && i < a.count - 2)) return;
+  if (isTie && (s < TIE_MARGIN || s > 1 - TIE_MARGIN)) return;
+  const t = ((bx - ax) * uy - (by - ay) * ux) / area;
+  if (t < 0 || t > 1 || (t === 1 && j < b.count - 2)) return;
+  meet(la, i + s, lb, j + t);
+}
+
+/** Sums along a line, to have any part of it at once. */
+interface Sums {
+  /** Of twice the area swept about the origin, and of lengths, before each point. */
+  swept: Float64Array;
+  lengths: Float64Array;
+}
+
+function sumsOf({ data, count }: InkLine): Sums {
+  const swept = new Float64Array(count);
+  const lengths = new Float64Array(count);
+  for (let i = 1; i < count; i++) {
+    const [x0, y0, x1, y1] = [data[3 * i - 3], data[3 * i - 2], data[3 * i], data[3 * i + 1]];
+    swept[i] = swept[i - 1] + x0 * y1 - x1 * y0;
+    lengths[i] = lengths[i - 1] + Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0));
+  }
+  return { swept, lengths };
+}
+
+/** The sum at a place between points: along a segment both grow evenly. */
+function sumAt(sums: Float64Array, place: number): number {
+  const i = Math.floor(place);
+  const u = place - i;
+  return u > 0 && i + 1 < sums.length ? sums[i] + u * (sums[i + 1] - sums[i]) : sums[Math.min(i, sums.length - 1)];
+}
+
+function aroundFaces(
+  all: readonly InkLine[],
+  ownLines: number,
+  events: Events,
+  parents: number[],
+  crossings: number,
+): Arrangement {
+  const order = sortedEvents(events, all.length);
+  // Neighbouring places of a line are the ends of an edge; those at one place are one node.
+  for (let k = 1; k < order.length; k++) {
+    const [e, f] = [order[k - 1], order[k]];
+    if (events.line[e] === events.line[f] && events.place[f] - events.place[e] < SAME_PLACE)
+      parents[rootOf(parents, events.node[e])] = rootOf(parents, events.node[f]);
+  }
+  const edges: number[] = [];
+  for (let k = 1; k < order.length; k++) {
+    const [e, f] = [order[k - 1], order[k]];
+    if (events.line[e] === events.line[f] && events.place[f] - events.place[e] >= SAME_PLACE) edges.push(e, f);
+  }
+  const halves = edges.length;
+  const node = new Int32Array(halves);
+  const angle = new Float64Array(halves);
+  for (let h = 0; h < halves; h++) {
+    const [own, far] = h & 1 ? [edges[h], edges[h - 1]] : [edges[h], edges[h + 1]];
+    node[h] = rootOf(parents, events.node[own]);
+    angle[h] = angleFrom(all[events.line[own]], events.place[own], events.place[far]);
+  }
+  const next = nextAround(node, angle);
+  const faceOf = new Int32Array(halves).fill(-1);
+  const areas: number[] = [];
+  const sums: (Sums | undefined)[] = new Array<Sums | undefined>(all.length);
+  for (let first = 0; first < halves; first++) {
+    if (faceOf[first] >= 0) continue;
+    let area = 0;
+    for (let h = first; faceOf[h] < 0; h = next[h]) {
+      faceOf[h] = areas.length;
+      const e = edges[h & ~1];
+      const f = edges[h | 1];
+      const line = events.line[e];
+      const { swept } = (sums[line] ??= sumsOf(all[line]));
+      const part = sumAt(swept, events.place[f]) - sumAt(swept, events.place[e]);
+      area += h & 1 ? -part : part;
+    }
+    areas.push(area);
+  }
+  const borders = new Float64Array(areas.length);
+  for (let h = 0; h < halves; h++) {
+    // What has one area to both sides, as hatching that hangs on to a contour, is no border.
+    if (faceOf[h] === faceOf[h ^ 1]) continue;
+    const [e, f] = [edges[h & ~1], edges[h | 1]];
+    const { lengths } = sums[events.line[e]]!;
+    borders[faceOf[h]] += sumAt(lengths, events.place[f]) - sumAt(lengths, events.place[e]);
+  }
+  const tieSides = new Int32Array(2 * (all.length - ownLines)).fill(-1);
+  for (let h = 0; h < halves; h += 2) {
+    const tie = events.line[edges[h]] - ownLines;
+    if (tie < 0 || tieSides[2 * tie] >= 0) continue;
+    tieSides[2 * tie] = faceOf[h];
+    tieSides[2 * tie + 1] = faceOf[h + 1];
+  }
+  return { tieSides, areas: Float64Array.from(areas), borders, crossings };
+}
+
+/** Events by their lines, and along each of them. */
+function sortedEvents({ line, place, count }: Events, lines: number): Int32Array {
+  const starts = new Int32Array(lines + 1);
+  for (let e = 0; e < count; e++) starts[line[e] + 1]++;
+  for (let l = 0; l < lines; l++) starts[l + 1] += starts[l];
+  const order = new Int32Array(count);
+  const at = starts.slice();
+  for (let e = 0; e < count; e++) order[at[line[e]]++] = e;
+  for (let l = 0; l < lines; l++)
+    if (starts[l + 1] - starts[l] > 1)
+      order.subarray(starts[l], starts[l + 1]).sort((e, f) => place[e] - place[f] || e - f);
+  return order;
+}
+
+/** Points closer than this to where an edge begins do not tell where it goes, px. */
+const NEAR_PX = 1e-6;
+
+/** The direction in which an edge leaves a place of its line: grows with the angle, -2 to 2. */
+function angleFrom({ data }: InkLine, from: number, to: number): number {
+  const step = to > from ? 1 : -1;
+  const i = Math.floor(from);
+  const u = from - i;
+  const at = 3 * i;
+  const [x, y] = u > 0 ? [data[at] + u * (data[at + 3] - data[at]), data[at + 1] + u * (data[at + 4] - data[at + 1])] : [data[at], data[at + 1]]; // prettier-ignore
+  let [dx, dy] = [0, 0];
+  for (let k = step > 0 ? i + 1 : Math.ceil(from) - 1; ; k += step) {
+    const isLast = step > 0 ? k >= to : k <= to;
+    const place = isLast ? to : k;
+    const j = Math.floor(place);
+    const v = place - j;
+    const b = 3 * j;
+    dx = (v > 0 ? data[b] + v * (data[b + 3] - data[b]) : data[b]) - x;
+    dy = (v > 0 ? data[b + 1] + v * (data[b + 4] - data[b + 1]) : data[b + 1]) - y;
+    if (isLast || Math.abs(dx) + Math.abs(dy) > NEAR_PX) break;
+  }
+  const sum = Math.abs(dx) + Math.abs(dy);
+  if (sum === 0) return 0;
+  return dy >= 0 ? 1 - dx / sum : dx / sum - 1;
+}
+
+/** After each half-edge the one that goes on around the area to its left: at its far end the next to turn to. */
+function nextAround(node: Int32Array, angle: Float64Array): Int32Array {
+  const halves = node.length;
+  const nodes = halves ? node.reduce((most, n) => Math.max(most, n), 0) + 1 : 0;
+  const starts = new Int32Array(nodes + 1);
+  for (let h = 0; h < halves; h++) starts[node[h] + 1]++;
+  for (let n = 0; n < nodes; n++) starts[n + 1] += starts[n];
+  const out = new Int32Array(halves);
+  const at = starts.slice();
+  for (let h = 0; h < halves; h++) out[at[node[h]]++] = h;
+  const next = new Int32Array(halves);
+  for (let n = 0; n < nodes; n++) {
+    const [from, to] = [starts[n], starts[n + 1]];
+    if (to - from > 1) out.subarray(from, to).sort((g, h) => angle[g] - angle[h] || g - h);
+    // Who comes in along the twin of one leaves by the one before it.
+    for (let k = from; k < to; k++) next[out[k] ^ 1] = out[k > from ? k - 1 : to - 1];
+  }
+  return next;
+}

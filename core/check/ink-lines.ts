@@ -1,0 +1,67 @@
+import type { Matrix } from '../geometry/matrix';
+import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
+import type { Pen } from '../stroke/pen';
+import type { SampleRange } from '../stroke/spine-maker';
+import { inkLine, type InkLine } from './ink-line';
+
+/** What a line was made of: where it is still so, the line is, too. */
+interface Made {
+  pen: Pen;
+  matrix: Matrix | undefined;
+  stands: SampleRange | undefined;
+  line: InkLine;
+}
+
+/** Lines that are made at a time. */
+const PART = 400;
+
+/** The middles of a drawing's lines, kept: after an edit only those that have changed are made anew. */
+export class InkLines {
+  private made = new Map<string, Made>();
+
+  /** All standing lines of layers. What is filled is closed; soft erasers are no lines. Erasures that leave holes are passed over. */
+  *of(ink: InkStore, layerIds: readonly string[]): Generator<Pause, InkLine[]> {
+    const next = new Map<string, Made>();
+    const lines: InkLine[] = [];
+    for (const layerId of layerIds) {
+      const records = ink.ofLayer(layerId).filter(({ pen }) => !pen.fades);
+      const known = (record: StrokeRecord) => {
+        const made = this.made.get(record.stroke.id);
+        return made && isSame(made, record) && made.line.layerId === layerId ? made : undefined;
+      };
+      const unknown = records.filter((record) => !known(record));
+      for (let from = 0; from < unknown.length; from += PART)
+        for (const record of yield* ink.readable(unknown, from, from + PART)) {
+          const { pen, matrix, stands, stroke } = record;
+          const line = lineOf(ink, record, layerId);
+          if (line) next.set(stroke.id, { pen, matrix, stands, line });
+        }
+      for (const record of records) {
+        const made = known(record) ?? next.get(record.stroke.id);
+        if (!made) continue;
+        next.set(record.stroke.id, made);
+        lines.push(made.line);
+      }
+    }
+    this.made = next;
+    return lines;
+  }
+}
+
+const isSame = ({ pen, matrix, stands }: Made, record: StrokeRecord): boolean =>
+  pen === record.pen &&
+  stands?.from === record.stands?.from &&
+  stands?.to === record.stands?.to &&
+  (matrix === record.matrix ||
+    (matrix !== undefined && record.matrix !== undefined && matrix.every((v, i) => v === record.matrix![i])));
+
+function lineOf(ink: InkStore, record: StrokeRecord, layerId: string): InkLine | undefined {
+  const { spine } = ink.drawable(record, 0, 'exact');
+  const { data, count, fill } = spine;
+  if (count === 0) return undefined;
+  const own = new Float64Array(3 * (fill ? count + 1 : count));
+  own.set(data.subarray(0, 3 * count));
+  // What it encloses is ink: its border goes all around.
+  if (fill) own.set(data.subarray(0, 3), 3 * count);
+  return inkLine(record.stroke.id, layerId, own);
+}

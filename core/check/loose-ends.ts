@@ -1,0 +1,174 @@
+import type { InkLine } from './ink-line';
+import type { LinePieces } from './line-pieces';
+
+/** An end of a line. */
+export interface LineEnd {
+  line: number;
+  isStart: boolean;
+  x: number;
+  y: number;
+  r: number;
+  /** Outwards, of length 1. */
+  dx: number;
+  dy: number;
+}
+
+/** A place of a line, by its number and that of its point. */
+export interface LinePlace {
+  line: number;
+  place: number;
+  x: number;
+  y: number;
+  r: number;
+}
+
+/** An end that lies on other ink, or nearly meets it. */
+export interface Meeting {
+  end: LineEnd;
+  at: LinePlace;
+  /** Between the edges of both, px; 0 or less: they touch. */
+  gap: number;
+}
+
+/** Edges closer than this touch: what is between them is less than a pixel's grey. */
+const TOUCH_PX = 0.3;
+/** The way of an end is read over so many of its radii, and at least so many px. */
+const WAY_RADII = 2;
+const LEAST_WAY_PX = 4;
+/** An end goes on to ink that lies at most this far from its own direction (72 degrees). */
+const AHEAD_COS = 0.3;
+/** Straight on it comes upon a line within so many times the shortest way there. */
+const MOST_WAY = 2.5;
+/** Whatever is closer is met anyway. */
+const CLOSE_PX = 1.5;
+/** A line comes near itself only beyond so many gaps along it. */
+const OWN_GAPS = 3;
+
+/**
+ * What each end of the lines meets, or nearly: the nearest other ink ahead of it, at most `gapPx` from edge to edge. An end
+ * that meets nothing is in no list. Closed lines meet themselves.
+ */
+export function meetings({ lines }: LinePieces, pieces: LinePieces, gapPx: number): Meeting[] {
+  const most = lines.reduce((r, line) => Math.max(r, widest(line)), 0);
+  const found: Meeting[] = [];
+  lines.forEach((line, l) => {
+    for (const isStart of [true, false]) {
+      const end = endOf(line, l, isStart);
+      const meeting = nearestAhead(end, pieces, gapPx, most);
+      if (meeting) found.push(meeting);
+    }
+  });
+  return found;
+}
+
+function widest({ data }: InkLine): number {
+  let most = 0;
+  for (let at = 2; at < data.length; at += 3) if (data[at] > most) most = data[at];
+  return most;
+}
+
+export function endOf(line: InkLine, number: number, isStart: boolean): LineEnd {
+  const { data, count } = line;
+  const at = isStart ? 0 : 3 * (count - 1);
+  const [x, y, r] = [data[at], data[at + 1], data[at + 2]];
+  const way = Math.max(LEAST_WAY_PX, WAY_RADII * r);
+  let [bx, by] = [x, y];
+  for (let k = 1; k < count; k++) {
+    const from = isStart ? 3 * k : 3 * (count - 1 - k);
+    [bx, by] = [data[from], data[from + 1]];
+    if (Math.hypot(x - bx, y - by) >= way) break;
+  }
+  const length = Math.hypot(x - bx, y - by);
+  return { line: number, isStart, x, y, r, dx: length ? (x - bx) / length : 0, dy: length ? (y - by) / length : 0 };
+}
+
+function nearestAhead(end: LineEnd, pieces: LinePieces, gapPx: number, mostRadius: number): Meeting | undefined {
+  const { lines } = pieces;
+  const reach = gapPx + end.r + mostRadius;
+  let [best, at]: [number, LinePlace | undefined] = [gapPx, undefined];
+  for (const piece of pieces.within(end.x - reach, end.y - reach, end.x + reach, end.y + reach)) {
+    const other = pieces.line[piece];
+    const line = lines[other];
+    const { data } = line;
+    for (let i = pieces.from[piece], to = Math.max(pieces.to[piece], i + 1); i < to; i++) {
+      const a = 3 * i;
+      const b = i + 1 < line.count ? a + 3 : a;
+      const ux = data[b] - data[a];
+      const uy = data[b + 1] - data[a + 1];
+      const vx = end.x - data[a];
+      const vy = end.y - data[a + 1];
+      const sq = ux * ux + uy * uy;
+      const along = sq > 0 ? Math.min(1, Math.max(0, (vx * ux + vy * uy) / sq)) : 0;
+      const dx = along * ux - vx;
+      const dy = along * uy - vy;
+      const r = data[a + 2] + along * (data[b + 2] - data[a + 2]);
+      const within = best + r + end.r;
+      // Within it the gap is narrower than any before.
+      if (within < 0 || dx * dx + dy * dy > within * within) continue;
+      const gap = Math.sqrt(dx * dx + dy * dy) - r - end.r;
+      const place = { place: i + along, x: end.x + dx, y: end.y + dy, r };
+      if (other === end.line && !isFarAlong(line, end, place.place, OWN_GAPS * (gapPx + end.r))) continue;
+      if (gap > CLOSE_PX && !leadsTo(end, line, other, place)) continue;
+      [best, at] = [gap, { line: other, ...place }];
+    }
+  }
+  return at && { end, at, gap: best <= TOUCH_PX ? Math.min(0, best) : best };
+}
+
+/**
+ * Whether an end goes on to a place of a line: it lies ahead, and at another end that one comes towards it. Ends side by
+ * side, and one beside its longer neighbour, as those of hatching, do not go on into each other.
+ */
+function leadsTo(end: LineEnd, line: InkLine, number: number, at: Omit<LinePlace, 'line'>): boolean {
+  const [dx, dy] = [at.x - end.x, at.y - end.y];
+  const least = AHEAD_COS * Math.hypot(dx, dy);
+  if (dx * end.dx + dy * end.dy < least) return false;
+  const facing = endNear(line, number, at);
+  if (facing) return -dx * facing.dx - dy * facing.dy >= least;
+  return hitsAhead(end, line, MOST_WAY * Math.hypot(dx, dy));
+}
+
+/** Whether the line straight on from an end comes upon the middle of a line within so many px. */
+function hitsAhead(end: LineEnd, { data, count }: InkLine, px: number): boolean {
+  for (let at = 0; at < 3 * (count - 1); at += 3) {
+    const [ax, ay] = [data[at] - end.x, data[at + 1] - end.y];
+    const [ux, uy] = [data[at + 3] - data[at], data[at + 4] - data[at + 1]];
+    const area = end.dx * uy - end.dy * ux;
+    if (area === 0) continue;
+    const way = (ax * uy - ay * ux) / area;
+    const part = (ax * end.dy - ay * end.dx) / area;
+    if (way >= 0 && way <= px && part >= 0 && part <= 1) return true;
+  }
+  return false;
+}
+
+/** So near to its end a line is met at the end itself: its radius, and px. */
+const AT_END_PX = 1.5;
+
+/** The end of a line that a place of it lies at, if it does. */
+export function endNear(
+  line: InkLine,
+  number: number,
+  { x, y, r }: { x: number; y: number; r: number },
+): LineEnd | undefined {
+  const { data, count } = line;
+  for (const isStart of [true, false]) {
+    const at = isStart ? 0 : 3 * (count - 1);
+    if (Math.hypot(data[at] - x, data[at + 1] - y) <= r + AT_END_PX) return endOf(line, number, isStart);
+  }
+  return undefined;
+}
+
+/** Whether a place of the end's own line is farther from it along the line than `px`. */
+function isFarAlong(line: InkLine, end: LineEnd, place: number, px: number): boolean {
+  const { data, count } = line;
+  const step = end.isStart ? 1 : -1;
+  const last = end.isStart ? Math.floor(place) : Math.ceil(place);
+  let length = 0;
+  for (let i = end.isStart ? 0 : count - 1; i !== last && i + step >= 0 && i + step < count; i += step) {
+    const [a, b] = [3 * i, 3 * (i + step)];
+    length += Math.hypot(data[b] - data[a], data[b + 1] - data[a + 1]);
+    if (length > px) return true;
+  }
+  return false;
+}

@@ -1,0 +1,152 @@
+import { bridgeOf } from '../../core/check/bridge';
+import { arrange } from '../../core/check/arrangement';
+import { inkLine, type InkLine } from '../../core/check/ink-line';
+import { findLeaks, type Leak } from '../../core/check/leaks';
+import { LinePieces } from '../../core/check/line-pieces';
+import { flattened } from '../../core/stroke/path';
+import { emptySamples } from '../../core/stroke/samples';
+import polygonClipping from 'polygon-clipping';
+import { gappedDrawing, lineAlong, type KnownGap } from '../measures/gapped-drawing';
+import { random } from '../measures/strokes';
+
+const line = (id: string, r: number, ...xy: number[]): InkLine => {
+  const data = new Float64Array((xy.length / 2) * 3);
+  for (let i = 0; i < xy.length / 2; i++) data.set([xy[2 * i], xy[2 * i + 1], r], 3 * i);
+  return inkLine(id, 'ink', data);
+};
+
+/** A leak as a line that closes it. */
+function bridged(leak: Leak, n: number): InkLine {
+  const { path, sizePx } = bridgeOf(leak, [leak.end.r, leak.at.r]);
+  const { x, y, count, unitLog2 } = flattened(path, emptySamples());
+  const data = new Float64Array(3 * count);
+  for (let i = 0; i < count; i++) data.set([x[i] * 2 ** -unitLog2, y[i] * 2 ** -unitLog2, sizePx / 2], 3 * i);
+  return inkLine(`bridge${n}`, 'ink', data);
+}
+
+const isNear = (leak: Leak, gap: KnownGap): boolean =>
+  Math.hypot((leak.end.x + leak.at.x) / 2 - gap.x, (leak.end.y + leak.at.y) / 2 - gap.y) < 6;
+
+describe('areas between lines', () => {
+  it('are those of the crossing squares that a reference library cuts', () => {
+    const rnd = random(5);
+    for (let round = 0; round < 20; round++) {
+      // Squares of one size: none lies within another.
+      const shapes = Array.from({ length: 3 }, () => {
+        const [cx, cy, s, a] = [50 + 12 * rnd(), 50 + 12 * rnd(), 30, 6.28 * rnd()];
+        return [0, 1, 2, 3, 0].map((k): [number, number] => [cx + s * Math.cos(a + (k * Math.PI) / 2), cy + s * Math.sin(a + (k * Math.PI) / 2)]); // prettier-ignore
+      });
+      const lines = shapes.map((xy, n) => line(`s${n}`, 1, ...xy.flat()));
+      // Their own ends meet: one place.
+      const ties = lines.map((l, n) => {
+        const at = { x: l.data[0], y: l.data[1] };
+        return { a: { line: n, place: l.count - 1, ...at }, b: { line: n, place: 0, ...at } };
+      });
+      const { areas } = arrange(new LinePieces(lines), ties);
+      const ours = areas.filter((v) => v > 1e-6).reduce((sum, v) => sum + v / 2, 0);
+      const ringArea = (ring: number[][]) => ring.reduce((sum, [x, y], i) => { const [u, v] = ring[(i + 1) % ring.length]; return sum + (x * v - u * y) / 2; }, 0); // prettier-ignore
+      const union = polygonClipping.union([shapes[0]], [shapes[1]], [shapes[2]]);
+      const theirs = union.reduce((sum, [outer, ...holes]) => sum + Math.abs(ringArea(outer)) - holes.reduce((h, r) => h + Math.abs(ringArea(r)), 0), 0); // prettier-ignore
+      const within = areas.filter((v) => v < 0).reduce((sum, v) => sum - v / 2, 0);
+      // All areas inside, and what the outermost borders enclose; holes between three shapes are areas, too.
+      const holes = union.reduce((sum, [, ...h]) => sum + h.reduce((s, r) => s + Math.abs(ringArea(r)), 0), 0);
+      expect(ours).toBeCloseTo(theirs + holes, 6);
+      expect(within).toBeCloseTo(theirs + holes, 6);
+    }
+  });
+
+  it('a join that leads nowhere has one area to both sides', () => {
+    const lines = [line('a', 1, 0, 0, 100, 0), line('b', 1, 0, 50, 100, 50)];
+    const tie = (x: number, place: number) => ({ a: { line: 0, place, x, y: 0 }, b: { line: 1, place, x, y: 50 } });
+    const one = arrange(new LinePieces(lines), [tie(0, 0)]);
+    expect(one.tieSides[0]).toBe(one.tieSides[1]);
+    const both = arrange(new LinePieces(lines), [tie(0, 0), tie(100, 1)]);
+    expect(both.tieSides[0]).not.toBe(both.tieSides[1]);
+    expect(Math.max(...both.areas) / 2).toBeCloseTo(5000, 6);
+  });
+});
+
+describe('leaks', () => {
+  it('are the gaps of a shape, from edge to edge; a closed one has none, nor has one that is open wide', () => {
+    const around = (gap: number) => lineAlong('o', (u) => [100 + 60 * Math.cos(u), 100 + 60 * Math.sin(u)], 0, 2 * Math.PI - (gap + 4) / 60, 2, 80); // prettier-ignore
+    expect(findLeaks([around(-2)], 8)).toEqual([]);
+    expect(findLeaks([around(30)], 8)).toEqual([]);
+    const [leak, ...others] = findLeaks([around(5)], 8);
+    expect(others).toEqual([]);
+    // Along the chord it is a hair less than along the arc.
+    expect(leak.gapPx).toBeCloseTo(5, 1);
+    expect(leak).toMatchObject({ runsOut: true, otherEnd: { line: 0 } });
+    expect(leak.areaPx).toBeCloseTo(Math.PI * 60 * 60, -2);
+  });
+
+  it('two shapes would run together where a line between them stops short', () => {
+    const box = line('box', 2, 0, 0, 200, 0, 200, 100, 0, 100, 0, 0);
+    const [leak, ...others] = findLeaks([box, line('wall', 2, 100, -1, 100, 91)], 8);
+    expect(others).toEqual([]);
+    expect(leak).toMatchObject({ runsOut: false, otherEnd: undefined });
+    expect(leak.gapPx).toBeCloseTo(5, 6);
+    expect(leak.areaPx).toBeCloseTo(10000, -2);
+  });
+
+  it('ends that lead nowhere are none: a stray line, hatching that hangs on to an outline, ends side by side', () => {
+    const box = line('box', 2, 0, 0, 200, 0, 200, 100, 0, 100, 0, 0);
+    const hatching = Array.from({ length: 20 }, (_, k) => line(`h${k}`, 1, 20 + 6 * k, 0, 26 + 6 * k, 60 + (k % 3)));
+    const stray = line('stray', 1, -40, 50, -7, 52);
+    expect(findLeaks([box, stray, ...hatching], 8)).toEqual([]);
+  });
+
+  it('on a dense page all that were left are found, to a tenth of a px, and fewer than 5 of 100 are false', () => {
+    let [known, found, wrong, all] = [0, 0, 0, 0];
+    for (const seed of [3, 7, 11]) {
+      const { lines, gaps } = gappedDrawing(9, 9, seed, 36);
+      const leaks = findLeaks(lines, 8);
+      known += gaps.length;
+      all += leaks.length;
+      wrong += leaks.filter((leak) => !gaps.some((gap) => isNear(leak, gap))).length;
+      for (const gap of gaps) {
+        const leak = leaks.find((l) => isNear(l, gap));
+        if (!leak) continue;
+        found++;
+        expect(Math.abs(leak.gapPx - gap.px)).toBeLessThan(0.1);
+      }
+    }
+    expect(known).toBeGreaterThan(150);
+    expect(found / known).toBeGreaterThan(0.99);
+    expect(wrong / all).toBeLessThan(0.05);
+  });
+
+  it('bridged, none is left; the bridge goes on as the ends do and is as wide', () => {
+    for (const seed of [3, 11]) {
+      const { lines } = gappedDrawing(4, 4, seed, 20);
+      const leaks = findLeaks(lines, 8);
+      expect(leaks.length).toBeGreaterThan(5);
+      expect(findLeaks([...lines, ...leaks.map(bridged)], 8)).toEqual([]);
+    }
+    const arc = lineAlong('o', (u) => [100 + 60 * Math.cos(u), 100 + 60 * Math.sin(u)], 0, 2 * Math.PI - 0.2, 2, 120);
+    const [leak] = findLeaks([arc], 12);
+    const { data, count } = bridged(leak, 0);
+    // It lies on the circle that it closes.
+    for (let i = 0; i < count; i++) expect(Math.hypot(data[3 * i] - 100, data[3 * i + 1] - 100)).toBeCloseTo(60, 0);
+    expect(data[2]).toBe(2);
+  });
+
+  it('nothing, a dot, lines on each other, a line of one place, and far away numbers do no harm', () => {
+    const dot = line('dot', 3, 50, 50);
+    const twice = [line('a', 1, 0, 0, 50, 0, 100, 0), line('b', 1, 0, 0, 50, 0, 100, 0)];
+    const still = line('still', 1, 5, 5, 5, 5, 5, 5);
+    const far = line('far', 1, 1e9, 1e9, 1e9 + 50, 1e9);
+    expect(findLeaks([], 8)).toEqual([]);
+    expect(findLeaks([dot], 8)).toEqual([]);
+    expect(findLeaks([dot, ...twice, still, far], 8)).toEqual([]);
+  });
+
+  it('the same lines, moved, turned and in another order, have the same leaks', () => {
+    const { lines } = gappedDrawing(3, 3, 11, 12);
+    const before = findLeaks(lines, 8);
+    const [c, s] = [Math.cos(0.7), Math.sin(0.7)];
+    const turned = [...lines].reverse().map(({ id, data }) => inkLine(id, 'ink', data.map((v, i) => (i % 3 === 0 ? c * v - s * data[i + 1] + 31 : i % 3 === 1 ? s * data[i - 1] + c * v - 17 : v)))); // prettier-ignore
+    const after = findLeaks(turned, 8);
+    const sizes = (leaks: readonly Leak[]) => leaks.map(({ gapPx, areaPx }) => [gapPx.toFixed(3), areaPx.toFixed(0)].join(' ')).sort(); // prettier-ignore
+    expect(sizes(after)).toEqual(sizes(before));
+  });
+});

@@ -1,0 +1,76 @@
+import { useEffect, useReducer } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import { Words } from '../../../../components/text';
+import { useOpenSheet } from '../../../../session/session-context';
+import { useWatched } from '../../../../session/watched';
+import { TOUCH } from '../../../../theme/theme';
+import { useTheme } from '../../../../theme/theme-context';
+import { useChecking } from './use-checking';
+import { useWays } from './use-ways';
+
+const RING = 30;
+/** More at once would cover the drawing: those around the one that is looked at. */
+const MOST_SHOWN = 60;
+
+/** The findings' numbers on the paper; touched, one is looked at. */
+export function FindingMarks() {
+  const theme = useTheme();
+  const { stage } = useOpenSheet().session;
+  const checking = useChecking();
+  const finder = useWatched(checking.finder);
+  const at = useWatched(checking.at);
+  useWatched(checking.found);
+  useWatched(useWays().now);
+  const [, look] = useReducer((n: number) => n + 1, 0);
+  useEffect(() => (finder ? stage?.watchView(look) : undefined), [stage, finder]);
+  if (!finder || !stage) return null;
+  const { width, height } = stage.size;
+  const first = Math.max(0, at - MOST_SHOWN / 2);
+  const marks = checking
+    .findings()
+    .slice(first, first + MOST_SHOWN)
+    .map((finding, n) => ({ n: first + n, finding, place: stage.shown(finding.x, finding.y) }))
+    .filter(({ place: [x, y] }) => x > -RING && y > -RING && x < width + RING && y < height + RING);
+  return (
+    <View style={[StyleSheet.absoluteFill, styles.passes]} role="list" aria-label="Findings on the paper">
+      {marks.map(({ n, finding, place: [x, y] }) => {
+        const isNow = n === at;
+        return (
+          <View key={n} role="listitem" style={[styles.mark, { left: x - TOUCH / 2, top: y - TOUCH / 2 }]}>
+            <Pressable
+              role="button"
+              aria-label={`Finding ${n + 1}: ${finding.words}`}
+              aria-pressed={isNow}
+              style={styles.touch}
+              onPress={() => checking.goTo(n)}
+            >
+              <View style={[styles.ring, { borderColor: theme.warning }, !isNow && styles.other]} />
+              <View style={[styles.tag, { backgroundColor: theme.warning }]}>
+                <Words size={12} strong style={{ color: theme.onWarning }}>
+                  {n + 1}
+                </Words>
+              </View>
+            </Pressable>
+          </View>
+        );
+      })}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  passes: { pointerEvents: 'none', overflow: 'hidden' },
+  mark: { position: 'absolute', width: TOUCH, height: TOUCH, pointerEvents: 'auto' },
+  touch: { flex: 1, alignItems: 'center', justifyContent: 'center' },
+  ring: { width: RING, height: RING, borderRadius: RING / 2, borderWidth: 2 },
+  other: { borderStyle: 'dashed' },
+  tag: {
+    position: 'absolute',
+    left: TOUCH - 10,
+    top: -6,
+    minWidth: 20,
+    paddingHorizontal: 4,
+    borderRadius: 4,
+    alignItems: 'center',
+  },
+});

@@ -1,0 +1,214 @@
+import { nanoid } from 'nanoid';
+import { IDENTITY } from '../../core/geometry/matrix';
+import { moved } from '../../core/geometry/view';
+import { isLocked, isVisible } from '../../core/sheet/layer-tree';
+import { isInkable, type Stroke } from '../../core/sheet/entities';
+import { orderAbove } from '../../core/sheet/orders';
+import { pxToMm, type PaperSize } from '../../core/sheet/paper';
+import { isTooLarge } from '../../core/sheet/step-size';
+import { putRows, type Assign } from '../../core/sheet/steps';
+import { LINE_WIDTHS_MM } from '../../core/stroke/line-widths';
+import { encodePath } from '../../core/stroke/path';
+import { ENGINE, makePen } from '../../core/stroke/pen';
+import { restyled } from '../../core/stroke/restyle';
+import type { Checked, FoundLeak } from '../../workers/checking';
+import { lineCount, tooMany } from './pickable';
+import type { SheetSession, WayBack } from './session';
+import { Watched } from './watched';
+
+/** What is looked for. */
+export const FINDERS = ['leaks', 'thin'] as const;
+export type Finder = (typeof FINDERS)[number];
+
+/** Paper px. */
+export interface CheckDials {
+  gapPx: number;
+  thinPx: number;
+}
+
+/** Something found, as it is listed and marked. */
+export interface Finding {
+  x: number;
+  y: number;
+  words: string;
+}
+
+/** Hairlines under 0.09 mm are unsafe in print (common practice, no source). */
+const THIN_MM = 0.09;
+/** A thin line becomes so much wider than it has to be: what rounds down is not thin again. */
+const ENOUGH = 1.03;
+const GAP_MM = 0.7;
+/** Of a screen less than this a line is lost, whatever the print says: half a pixel is half a grey. */
+const THIN_PX = 0.5;
+/** After an edit, until it is looked through again. */
+const AFTER_MS = 120;
+/** A finding that is gone to is shown so large that its gap is this wide, CSS px; the page comes no nearer than that. */
+const GAP_CSS_PX = 12;
+const MOST_NEAR = 3;
+
+export const firstCheckDials = ({ ppi }: Pick<PaperSize, 'ppi'>): CheckDials => ({
+  gapPx: Math.max(4, Math.round((GAP_MM / 25.4) * ppi)),
+  thinPx: Math.max(THIN_PX, Math.round((THIN_MM / 25.4) * ppi * 20) / 20),
+});
+
+/** What is found in the ink, up to date a moment after each edit as long as someone looks. */
+export class Checking {
+  readonly dials: Watched<CheckDials>;
+  readonly found = new Watched<Checked | undefined>(undefined);
+  readonly finder = new Watched<Finder | undefined>(undefined);
+  /** The finding that is looked at, from 0. */
+  readonly at = new Watched(0);
+  /** What is found is being looked for. */
+  readonly busy = new Watched(false);
+  private soon: ReturnType<typeof setTimeout> | undefined;
+  private asked = 0;
+  private ending: (() => void)[] = [];
+
+  constructor(
+    private readonly session: SheetSession,
+    private readonly say: (text: string, wayBack?: WayBack) => void,
+    private readonly warn: (text: string) => void,
+  ) {
+    this.dials = new Watched(firstCheckDials(session.paper));
+  }
+
+  /** Looks, and looks again after each edit. @returns ends it. */
+  begin(): () => void {
+    void this.look();
+    this.ending.push(this.session.stage?.watchInk(() => this.lookSoon()) ?? (() => undefined));
+    return () => {
+      clearTimeout(this.soon);
+      for (const end of this.ending.splice(0)) end();
+    };
+  }
+
+  turn(change: Partial<CheckDials>): void {
+    this.dials.set({ ...this.dials.now(), ...change });
+    this.lookSoon();
+  }
+
+  lookSoon(): void {
+    clearTimeout(this.soon);
+    this.soon = setTimeout(() => void this.look(), AFTER_MS);
+  }
+
+  private async look(): Promise<void> {
+    const { session } = this;
+    const asked = ++this.asked;
+    const { layers } = session.model;
+    const shown = session.model.stack().filter((layer) => layer.kind === 'ink' && isVisible(layer, layers));
+    this.busy.set(true);
+    const wish = { ...this.dials.now(), layerIds: shown.map(({ id }) => id), classesPx: widthClasses(session.paper) };
+    const found = await session.client.check(wish).catch(() => null);
+    // An edit or a dial has been quicker: what comes then is newer.
+    if (asked !== this.asked) return;
+    this.busy.set(false);
+    if (found === null) return this.warn('The ink could not be looked through now: a part of it cannot be fetched. It is looked for again after the next edit.'); // prettier-ignore
+    this.found.set(found);
+    this.at.set(Math.max(0, Math.min(this.at.now(), this.findings().length - 1)));
+  }
+
+  choose(finder: Finder): void {
+    const isOn = this.finder.now() === finder;
+    this.finder.set(isOn ? undefined : finder);
+    this.at.set(0);
+  }
+
+  /** What the chosen finder has found, the worst first. */
+  findings(): readonly Finding[] {
+    const found = this.found.now();
+    const finder = this.finder.now();
+    if (!found || !finder) return [];
+    return finder === 'leaks' ? found.leaks.map((leak) => this.leakFound(leak)) : found.thin.map((thin) => ({ x: thin.x, y: thin.y, words: this.thinWords(thin) })); // prettier-ignore
+  }
+
+  private leakFound(leak: FoundLeak): Finding {
+    const name = (layerId: string) => this.session.model.layers.get(layerId)?.name ?? '';
+    const [a, b] = [name(leak.layerId), name(leak.otherLayerId)];
+    const where = a === b ? `on ${a}` : `between ${a} and ${b}`;
+    const runs = leak.runsOut ? 'colour would run out of the shape' : 'two shapes would run together';
+    return { x: leak.x, y: leak.y, words: `${this.size(leak.gapPx)} ${where}: ${runs}` };
+  }
+
+  private thinWords({ layerId, widthPx, lengthPx }: Checked['thin'][number]): string {
+    const name = this.session.model.layers.get(layerId)?.name ?? '';
+    return `${this.size(widthPx)} wide for ${Math.round(lengthPx)} px, on ${name}`;
+  }
+
+  /** A length in px, and in mm of the paper. */
+  size(px: number): string {
+    const short = px < 10 ? px.toFixed(1) : String(Math.round(px));
+    return `${short} px (${pxToMm(px, this.session.paper.ppi).toFixed(2)} mm)`;
+  }
+
+  /** Goes to a finding, around at both ends: it lies in the middle, near enough to be seen. */
+  goTo(at: number): void {
+    const findings = this.findings();
+    const { stage } = this.session;
+    if (!findings.length || !stage) return;
+    const n = ((at % findings.length) + findings.length) % findings.length;
+    this.at.set(n);
+    const { x, y } = findings[n];
+    const gap = this.finder.now() === 'leaks' ? this.found.now()!.leaks[n].gapPx : this.dials.now().thinPx;
+    const { view } = stage;
+    const scale = Math.max(view.scale, Math.min(MOST_NEAR, GAP_CSS_PX / Math.max(1, gap)));
+    const { x0, y0, x1, y1 } = stage.free();
+    const middle: [number, number] = [(x0 + x1) / 2, (y0 + y1) / 2];
+    stage.setView(moved(view, stage.toScreen(x, y), middle, scale / view.scale));
+  }
+
+  /** Closes leaks by lines of the layer and colour that the loose end has, in one step. */
+  async bridge(leaks: readonly FoundLeak[]): Promise<void> {
+    const { model } = this.session;
+    const orders = new Map<string, string>();
+    const parts: [string, Uint8Array][] = [];
+    let shut = 0;
+    const strokes = leaks.flatMap(({ id, layerId, bridge }): Stroke[] => {
+      const line = model.strokes.get(id);
+      const layer = model.layers.get(layerId);
+      if (!line || !isInkable(layer)) return [];
+      if (isLocked(layer, model.layers)) {
+        shut++;
+        return [];
+      }
+      const top = orders.get(layerId) ?? this.session.topOrderOf(layerId);
+      const order = orderAbove(top === undefined ? [] : [top]);
+      orders.set(layerId, order);
+      const own = nanoid();
+      parts.push([own, encodePath(bridge.path)]);
+      const row = { order, pen: makePen('fineliner', bridge.sizePx, 0, false, 1), colour: line.colour };
+      return [{ ...row, id: own, layerId, matrix: IDENTITY, engine: ENGINE, deleted: false }];
+    });
+    if (shut) this.warn(`${shut === 1 ? 'One gap lies' : `${shut} gaps lie`} on a locked layer and stayed open. Unlock it in the stack to bridge there.`); // prettier-ignore
+    if (!strokes.length) return;
+    const changes = [putRows('strokes', ...strokes)];
+    if (isTooLarge(changes, parts)) return this.warn(tooMany(strokes.length));
+    await this.session.act(strokes.length === 1 ? 'Bridge' : `Bridge ${strokes.length} gaps`, changes, { parts });
+    if (strokes.length > 1) this.say(`${lineCount(strokes.length)} drawn over gaps. Undo takes all of them back.`);
+  }
+
+  /** Makes the thin lines as wide as they have to be, each by as much as it lacks, in one step. */
+  async bolder(ids: readonly string[]): Promise<void> {
+    const { model } = this.session;
+    const factors = new Map(this.found.now()?.thin.map(({ id, factor }) => [id, factor]));
+    let shut = 0;
+    const strokes = ids.flatMap((id) => {
+      const stroke = model.strokes.get(id);
+      const layer = stroke && model.layers.get(stroke.layerId);
+      if (!stroke || !layer || !factors.has(id)) return [];
+      const stays = isLocked(layer, model.layers);
+      if (stays) shut++;
+      return stays ? [] : [stroke];
+    });
+    if (shut) this.warn(`${lineCount(shut)} ${shut === 1 ? 'lies' : 'lie'} on a locked layer and stayed as thin. Unlock it in the stack first.`); // prettier-ignore
+    if (!strokes.length) return;
+    const pens = strokes.map(({ id, pen }) => restyled(pen, { sizeFactor: factors.get(id)! * ENOUGH }, true));
+    const change: Assign = { op: 'set', table: 'strokes', field: 'pen', ids: strokes.map(({ id }) => id), before: strokes.map(({ pen }) => pen), after: pens } as Assign; // prettier-ignore
+    if (isTooLarge([change], [])) return this.warn(tooMany(strokes.length));
+    await this.session.act(`Bolder: ${lineCount(strokes.length)}`, [change]);
+  }
+}
+
+/** The classes of width that lengths are summed in: between the steps of the ladder of ISO 128-2, px. */
+export const widthClasses = ({ ppi }: Pick<PaperSize, 'ppi'>): number[] =>
+  LINE_WIDTHS_MM.map((mm) => (mm / 25.4) * ppi);

@@ -1,0 +1,63 @@
+import { bridgeOf, type Bridge } from '../core/check/bridge';
+import type { InkLine } from '../core/check/ink-line';
+import { InkLines } from '../core/check/ink-lines';
+import { findLeaks, type Leak } from '../core/check/leaks';
+import { findThin, type ThinLine } from '../core/check/thin';
+import type { TileMaker } from './tile-maker';
+
+/** What is looked for in the ink of some layers. */
+export interface CheckWish {
+  layerIds: readonly string[];
+  /** Gaps up to this are leaks, lines below this are thin, paper px. */
+  gapPx: number;
+  thinPx: number;
+  /** Classes of width that lengths are summed in, px. */
+  classesPx: readonly number[];
+}
+
+/** A gap in what would be a closed shape, between lines of these ids, and the line that closes it. */
+export interface FoundLeak extends Pick<Leak, 'gapPx' | 'runsOut' | 'areaPx'> {
+  id: string;
+  layerId: string;
+  otherId: string;
+  otherLayerId: string;
+  x: number;
+  y: number;
+  bridge: Bridge;
+}
+
+export interface Checked {
+  leaks: FoundLeak[];
+  thin: ThinLine[];
+  widths: Float64Array;
+  /** How many lines were looked at. */
+  lines: number;
+}
+
+/** Of the sheet that is open. */
+const kept = new InkLines();
+
+/** Looks through the ink; lines that have not changed since the last time are there already. A file of its own. */
+export async function answerCheck(maker: TileMaker, wish: CheckWish): Promise<Checked | undefined> {
+  const lines = await maker.run(kept.of(maker.ink, wish.layerIds));
+  if (!lines) return undefined;
+  const leaks = findLeaks(lines, wish.gapPx).map((leak) => foundLeak(leak, lines));
+  return { leaks, ...findThin(lines, wish.thinPx, wish.classesPx), lines: lines.length };
+}
+
+function foundLeak(leak: Leak, lines: readonly InkLine[]): FoundLeak {
+  const { end, at, gapPx, runsOut, areaPx } = leak;
+  const [own, other] = [lines[end.line], lines[at.line]];
+  // In the middle of what is open, from edge to edge.
+  const way = Math.hypot(at.x - end.x, at.y - end.y) || 1;
+  const middle = (end.r + gapPx / 2) / way;
+  return {
+    ...{ gapPx, runsOut, areaPx, id: own.id, layerId: own.layerId, otherId: other.id, otherLayerId: other.layerId },
+    x: end.x + middle * (at.x - end.x),
+    y: end.y + middle * (at.y - end.y),
+    bridge: bridgeOf(leak, [middleWidth(own), middleWidth(other)]),
+  };
+}
+
+/** Half of a line's width in its middle: an end that tapers is bridged by no hair. */
+const middleWidth = ({ data, count }: InkLine): number => data[3 * (count >> 1) + 2];
