@@ -1,7 +1,9 @@
 import { bridgeOf, type Bridge } from '../core/check/bridge';
+import type { EdgeChains } from '../core/check/edge-chains';
 import type { InkLine } from '../core/check/ink-line';
 import { InkLines } from '../core/check/ink-lines';
 import { findLeaks, type Leak } from '../core/check/leaks';
+import { compare, type Compared, type NearRule } from '../core/check/missed';
 import { findThin, type ThinLine } from '../core/check/thin';
 import type { TileMaker } from './tile-maker';
 
@@ -13,6 +15,8 @@ export interface CheckWish {
   thinPx: number;
   /** Classes of width that lengths are summed in, px. */
   classesPx: readonly number[];
+  /** The edges of the picture, paper px; they are kept under their key, and need to be given once. */
+  edges?: { key: string; chains?: EdgeChains; rule: NearRule };
 }
 
 /** A gap in what would be a closed shape, between lines of these ids, and the line that closes it. */
@@ -30,19 +34,25 @@ export interface Checked {
   leaks: FoundLeak[];
   thin: ThinLine[];
   widths: Float64Array;
+  /** Against the edges of the picture, if there is one. */
+  compared?: Compared;
   /** How many lines were looked at. */
   lines: number;
 }
 
 /** Of the sheet that is open. */
 const kept = new InkLines();
+let edges: { key: string; chains: EdgeChains } | undefined;
 
 /** Looks through the ink; lines that have not changed since the last time are there already. A file of its own. */
 export async function answerCheck(maker: TileMaker, wish: CheckWish): Promise<Checked | undefined> {
   const lines = await maker.run(kept.of(maker.ink, wish.layerIds));
   if (!lines) return undefined;
   const leaks = findLeaks(lines, wish.gapPx).map((leak) => foundLeak(leak, lines));
-  return { leaks, ...findThin(lines, wish.thinPx, wish.classesPx), lines: lines.length };
+  const { key, chains, rule } = wish.edges ?? {};
+  if (key !== undefined && chains) edges = { key, chains };
+  const compared = rule && edges && edges.key === key ? compare(lines, edges.chains, rule) : undefined;
+  return { leaks, ...findThin(lines, wish.thinPx, wish.classesPx), compared, lines: lines.length };
 }
 
 function foundLeak(leak: Leak, lines: readonly InkLine[]): FoundLeak {

@@ -1,3 +1,4 @@
+import type { EdgeChains } from '../core/check/edge-chains';
 import type { Quad } from '../core/geometry/homography';
 import type { Tones } from '../core/picture/tones';
 import { PICTURE_WORKER } from './addresses';
@@ -58,6 +59,20 @@ export class PictureClient {
       'palette',
       (n) => ({ type: 'palette', n, made, count }),
       ({ colours }) => colours,
+    );
+  }
+
+  /** The lines along which a picture changes, and their px to one of it. */
+  edges(
+    made: Made,
+    sensitivity: number,
+    progress?: (part: number) => void,
+  ): PictureTask<{ edges: EdgeChains; scale: number }> {
+    return this.ask(
+      'edges',
+      (n) => ({ type: 'edges', n, made, sensitivity }),
+      ({ edges, scale }) => ({ edges, scale }),
+      progress,
     );
   }
 

@@ -1,4 +1,5 @@
 import type { Quad } from '../core/geometry/homography';
+import type { EdgeChains } from '../core/check/edge-chains';
 import type { Recipe } from '../core/picture/recipe';
 import type { Tones } from '../core/picture/tones';
 import type { TraceRule } from '../core/trace/trace';
@@ -28,6 +29,8 @@ export type ToPictureWorker =
   | { type: 'tones'; n: number; made: Made }
   /** The colours of it, so many. */
   | { type: 'palette'; n: number; made: Made; count: number }
+  /** The lines along which what a recipe makes of it changes. */
+  | { type: 'edges'; n: number; made: Made; sensitivity: number }
   /** The lines of what a recipe makes of it. */
   | { type: 'trace'; n: number; made: Made; wish: TraceWish }
   | { type: 'stop'; n: number };
@@ -39,6 +42,8 @@ export type FromPictureWorker =
   | { n: number; kind: 'sharpness'; sharpness: number[] }
   | { n: number; kind: 'tones'; tones: Tones }
   | { n: number; kind: 'palette'; colours: string[] }
+  /** `scale`: their px to one of what the recipe makes. */
+  | { n: number; kind: 'edges'; edges: EdgeChains; scale: number }
   | { n: number; kind: 'traced'; page: TracedPage }
   | { n: number; kind: 'progress'; part: number }
   | { n: number; kind: 'stopped' }

@@ -16,6 +16,8 @@ const SHARP_SIDE_PX = 2000;
 /** A pencil line is to have its own tone. */
 const TONES_SIDE_PX = 1000;
 const PALETTE_SIDE_PX = 400;
+/** Edges are looked for at this size of the longer side: a line is inked no more exactly. */
+const EDGE_SIDE_PX = 2000;
 
 const sources = new PictureSources();
 /** Of the source that was worked on last. */
@@ -57,6 +59,17 @@ async function answer(question: Exclude<ToPictureWorker, { type: 'stop' }>): Pro
         step: (part) => goOn(n, 0.4 + 0.55 * part),
       });
       post({ n, kind: 'traced', page }, [page.specks.buffer, page.nodes.buffer]);
+    } else if (question.type === 'edges') {
+      const { made, sensitivity } = question;
+      const { width, height } = resultSize(made.picture, made.recipe);
+      const scale = Math.min(1, EDGE_SIDE_PX / Math.max(width, height));
+      const picture = await developed(n, made, scale, 0.5);
+      const { edgeChains } = await import('../core/check/edge-chains');
+      const work = edgeChains(picture, sensitivity);
+      let step = work.next();
+      for (; !step.done; step = work.next()) await goOn(n, 0.5 + 0.5 * step.value);
+      const edges = step.value;
+      post({ n, kind: 'edges', edges, scale }, [edges.points.buffer, edges.starts.buffer]);
     } else if (question.type === 'page') {
       const small = await atMost(n, question.made, PAGE_SIDE_PX);
       post({ n, kind: 'page', corners: findPage(small) });

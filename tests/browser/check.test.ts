@@ -180,6 +180,10 @@ describe.each([
     for (let k = 0; k < 60 && (await count(name)) !== n; k++) await page.waitForTimeout(100);
     expect(await count(name)).toBe(n);
   }
+  const openDials = async () => {
+    const more = page.getByRole('button', { name: 'Dials of what is found' });
+    if (await more.count()) await more.click();
+  };
   const now = () =>
     page
       .getByRole('status')
@@ -228,6 +232,7 @@ describe.each([
   });
 
   it('a dial finds more or less', async () => {
+    await openDials();
     const all = await count('Leaks');
     await page.getByRole('slider', { name: /^Gaps up to/ }).focus();
     await page.keyboard.press('Home');
@@ -250,5 +255,51 @@ describe.each([
     await page.getByText('No line is too thin.').waitFor();
     await page.keyboard.press('Control+z');
     await untilCount('Thin', thin);
+  });
+
+  it('holds the ink against the picture: edges without ink, in a part or in all of it, and lines that lie off', async () => {
+    await chip('Missed').click();
+    await openDials();
+    await page.getByText(/% of the edges have ink\. Lines along them lie/).waitFor();
+    const all = await count('Missed');
+    expect(all).toBeGreaterThan(1);
+    await page.getByTestId('missed-edges').waitFor();
+    await page.getByRole('slider', { name: /^Faint edges/ }).focus();
+    await page.keyboard.press('End');
+    for (let k = 0; k < 100 && (await count('Missed')) <= all; k++) await page.waitForTimeout(100);
+    const many = await count('Missed');
+    expect(many).toBeGreaterThan(all);
+    await page.getByRole('button', { name: 'Only a part: draw around it' }).click();
+    const box = (await page.getByTestId('loop-layer').boundingBox())!;
+    const [x, y] = [box.x + box.width / 2, box.y + (viewport === PHONE ? 185 : box.height / 2)];
+    await page.mouse.move(x - 30, y - 30);
+    await page.mouse.down();
+    for (const [dx, dy] of [[30, -30], [30, 30], [-30, 30], [-30, -20]]) await page.mouse.move(x + dx, y + dy, { steps: 4 }); // prettier-ignore
+    await page.mouse.up();
+    for (let k = 0; k < 60 && (await count('Missed')) >= many; k++) await page.waitForTimeout(100);
+    expect(await count('Missed')).toBeLessThan(many);
+    await page.getByRole('button', { name: 'All of it' }).click();
+    await untilCount('Missed', many);
+    await chip('Off').click();
+    expect(await count('Off')).toBeGreaterThan(0);
+    expect(await now()).toMatch(/px \([\d.]+ mm\) off in the mean, .* here, on /);
+  });
+
+  it('is up to date after an edit by another device, by itself', async () => {
+    await chip('Leaks').click();
+    const before = await count('Leaks');
+    expect(before).toBeGreaterThan(0);
+    const { page: other } = await openPage(app.browser, DESK);
+    await other.goto(page.url());
+    await other.getByRole('button', { name: /^Leaks \d+/ }).click();
+    await other.getByRole('button', { name: /^Bridge all/ }).click();
+    await other.getByText('No leaks: every shape is closed.').waitFor();
+    await page.evaluate(() => window.dispatchEvent(new Event('focus')));
+    for (let k = 0; k < 120 && (await count('Leaks')) >= before; k++) await page.waitForTimeout(100);
+    expect(await count('Leaks')).toBeLessThan(before);
+    await other.keyboard.press('Control+z');
+    await other.getByRole('button', { name: /^Bridge all/ }).waitFor();
+    await other.waitForTimeout(500);
+    await other.context().close();
   });
 });

@@ -100,7 +100,7 @@ describe.each([
     const button = page.getByRole('button', { name: 'Only a part: draw around it' });
     await button.scrollIntoViewIfNeeded();
     await button.click();
-    await page.getByTestId('trace-loop').waitFor();
+    await page.getByTestId('loop-layer').waitFor();
     const free = viewport === PHONE ? { x: 110, y: 70, w: 170, h: 90 } : { x: 420, y: 90, w: 440, h: 250 };
     await page.mouse.move(free.x, free.y);
     await page.mouse.down();

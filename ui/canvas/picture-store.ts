@@ -80,7 +80,7 @@ export class PictureStore {
     private readonly takesLarge = hasRoom(),
     readonly client: Pick<
       PictureClient,
-      'develop' | 'page' | 'palette' | 'sharpness' | 'tones' | 'trace' | 'close'
+      'develop' | 'edges' | 'page' | 'palette' | 'sharpness' | 'tones' | 'trace' | 'close'
     > = new PictureClient(),
   ) {}
 

@@ -213,7 +213,7 @@ export class Stage {
   }
 
   /** Work on pictures off this thread. */
-  get pictureWork(): Pick<PictureClient, 'develop' | 'page' | 'palette' | 'sharpness' | 'tones' | 'trace'> {
+  get pictureWork(): Pick<PictureClient, 'develop' | 'edges' | 'page' | 'palette' | 'sharpness' | 'tones' | 'trace'> {
     return this.pictures.client;
   }
 

@@ -1,8 +1,12 @@
 import { nanoid } from 'nanoid';
-import { IDENTITY } from '../../core/geometry/matrix';
+import type { EdgeChains } from '../../core/check/edge-chains';
+import { apply, compose, IDENTITY, scaling, type Matrix } from '../../core/geometry/matrix';
 import { moved } from '../../core/geometry/view';
 import { isLocked, isVisible } from '../../core/sheet/layer-tree';
-import { isInkable, type Stroke } from '../../core/sheet/entities';
+import { isInkable, type ReferenceLayer, type Stroke } from '../../core/sheet/entities';
+import { activeSteps, type Recipe } from '../../core/picture/recipe';
+import { placementMatrix } from '../../core/sheet/placement';
+import { shownSize } from '../../core/sheet/recipe-placement';
 import { orderAbove } from '../../core/sheet/orders';
 import { pxToMm, type PaperSize } from '../../core/sheet/paper';
 import { isTooLarge } from '../../core/sheet/step-size';
@@ -17,13 +21,17 @@ import type { SheetSession, WayBack } from './session';
 import { Watched } from './watched';
 
 /** What is looked for. */
-export const FINDERS = ['leaks', 'thin'] as const;
+export const FINDERS = ['missed', 'off', 'leaks', 'thin'] as const;
 export type Finder = (typeof FINDERS)[number];
 
 /** Paper px. */
 export interface CheckDials {
   gapPx: number;
   thinPx: number;
+  /** Ink so near to an edge of the picture is that edge's. */
+  nearPx: number;
+  /** Of the picture's edges: 0 to 1, more finds fainter ones. */
+  sensitivity: number;
 }
 
 /** Something found, as it is listed and marked. */
@@ -31,6 +39,8 @@ export interface Finding {
   x: number;
   y: number;
   words: string;
+  /** The stretch that is meant, `[x, y, ...]`. */
+  points?: Float64Array;
 }
 
 /** Hairlines under 0.09 mm are unsafe in print (common practice, no source). */
@@ -38,8 +48,12 @@ const THIN_MM = 0.09;
 /** A thin line becomes so much wider than it has to be: what rounds down is not thin again. */
 const ENOUGH = 1.03;
 const GAP_MM = 0.7;
+/** A hand inks an edge about so exactly; a stretch that is told is some times as long. */
+const NEAR_MM = 1;
+const LEAST_NEARS = 4;
 /** Of a screen less than this a line is lost, whatever the print says: half a pixel is half a grey. */
 const THIN_PX = 0.5;
+const TOLD_AFTER_MS = 400;
 /** After an edit, until it is looked through again. */
 const AFTER_MS = 120;
 /** A finding that is gone to is shown so large that its gap is this wide, CSS px; the page comes no nearer than that. */
@@ -49,6 +63,8 @@ const MOST_NEAR = 3;
 export const firstCheckDials = ({ ppi }: Pick<PaperSize, 'ppi'>): CheckDials => ({
   gapPx: Math.max(4, Math.round((GAP_MM / 25.4) * ppi)),
   thinPx: Math.max(THIN_PX, Math.round((THIN_MM / 25.4) * ppi * 20) / 20),
+  nearPx: Math.max(4, Math.round((NEAR_MM / 25.4) * ppi)),
+  sensitivity: 0.4,
 });
 
 /** What is found in the ink, up to date a moment after each edit as long as someone looks. */
@@ -60,6 +76,17 @@ export class Checking {
   readonly at = new Watched(0);
   /** What is found is being looked for. */
   readonly busy = new Watched(false);
+  /** The part of the work on the picture that is done, where it takes long. */
+  readonly progress = new Watched<number | undefined>(undefined);
+  /** Only what lies within is held against the picture, `[x, y, ...]`, paper px. */
+  readonly loop = new Watched<Float64Array | undefined>(undefined);
+  /** The next drag over the paper is that loop. */
+  readonly looping = new Watched(false);
+  private edges: { key: string; chains: EdgeChains } | undefined;
+  private listed: { found: Checked; finder: Finder; list: readonly Finding[] } | undefined;
+  /** The edges that the worker has. */
+  private given: string | undefined;
+  private task: { key: string; stop(): void } | undefined;
   private soon: ReturnType<typeof setTimeout> | undefined;
   private asked = 0;
   private ending: (() => void)[] = [];
@@ -79,12 +106,24 @@ export class Checking {
     return () => {
       clearTimeout(this.soon);
       for (const end of this.ending.splice(0)) end();
+      this.task?.stop();
+      this.task = undefined;
+      this.progress.set(undefined);
+      this.looping.set(false);
     };
   }
 
   turn(change: Partial<CheckDials>): void {
     this.dials.set({ ...this.dials.now(), ...change });
     this.lookSoon();
+  }
+
+  /** Holds only what lies within against the picture; undefined: all of it. */
+  within(loop: Float64Array | undefined): void {
+    this.loop.set(loop);
+    this.looping.set(false);
+    this.at.set(0);
+    void this.look();
   }
 
   lookSoon(): void {
@@ -98,14 +137,62 @@ export class Checking {
     const { layers } = session.model;
     const shown = session.model.stack().filter((layer) => layer.kind === 'ink' && isVisible(layer, layers));
     this.busy.set(true);
-    const wish = { ...this.dials.now(), layerIds: shown.map(({ id }) => id), classesPx: widthClasses(session.paper) };
+    const { gapPx, thinPx, nearPx } = this.dials.now();
+    const rule = { nearPx, leastPx: LEAST_NEARS * nearPx, loop: this.loop.now() };
+    const edges = this.edgesNow();
+    const wish = { gapPx, thinPx, layerIds: shown.map(({ id }) => id), classesPx: widthClasses(session.paper), edges: edges && { ...(this.given === edges.key ? { key: edges.key } : edges), rule } }; // prettier-ignore
     const found = await session.client.check(wish).catch(() => null);
     // An edit or a dial has been quicker: what comes then is newer.
     if (asked !== this.asked) return;
     this.busy.set(false);
+    if (found && edges) this.given = edges.key;
     if (found === null) return this.warn('The ink could not be looked through now: a part of it cannot be fetched. It is looked for again after the next edit.'); // prettier-ignore
-    this.found.set(found);
+    // While the picture is looked through anew, what was found against it before stays.
+    const before = this.found.now()?.compared;
+    this.found.set(found && this.task && !edges ? { ...found, compared: before } : found);
     this.at.set(Math.max(0, Math.min(this.at.now(), this.findings().length - 1)));
+  }
+
+  /** The topmost picture that is shown under the ink; what is inked is held against it. */
+  picture(): ReferenceLayer | undefined {
+    const { model } = this.session;
+    return model.stack().findLast((layer): layer is ReferenceLayer => layer.kind === 'reference' && !layer.beside && isVisible(layer, model.layers)); // prettier-ignore
+  }
+
+  /** The picture's edges as they lie on the paper; looked for where they are not known, and then all is looked through again. */
+  private edgesNow(): { key: string; chains: EdgeChains } | undefined {
+    const layer = this.picture();
+    const { stage } = this.session;
+    if (!layer || !stage) return undefined;
+    const { picture, placement } = layer;
+    const recipe = activeSteps(layer.recipe) as Recipe;
+    const { sensitivity } = this.dials.now();
+    const key = JSON.stringify([picture.hash, placement, recipe, sensitivity]);
+    if (this.edges?.key === key) return this.edges;
+    if (this.task?.key === key) return undefined;
+    this.task?.stop();
+    const began = performance.now();
+    const asked = stage.pictureWork.edges({ picture, recipe }, sensitivity, (part) => {
+      if (this.task === task && performance.now() - began > TOLD_AFTER_MS) this.progress.set(part);
+    });
+    const task = { key, stop: () => asked.stop() };
+    this.task = task;
+    const done = () => {
+      if (this.task !== task) return false;
+      this.task = undefined;
+      this.progress.set(undefined);
+      return true;
+    };
+    asked.result.then(
+      (found) => {
+        if (!done() || !found) return;
+        const onPaper = compose(placementMatrix(placement, shownSize(layer)), scaling(1 / found.scale));
+        this.edges = { key, chains: onto(found.edges, onPaper) };
+        void this.look();
+      },
+      () => done() && this.warn('The picture could not be looked through. It is looked for again after the next edit.'),
+    );
+    return undefined;
   }
 
   choose(finder: Finder): void {
@@ -119,20 +206,46 @@ export class Checking {
     const found = this.found.now();
     const finder = this.finder.now();
     if (!found || !finder) return [];
-    return finder === 'leaks' ? found.leaks.map((leak) => this.leakFound(leak)) : found.thin.map((thin) => ({ x: thin.x, y: thin.y, words: this.thinWords(thin) })); // prettier-ignore
+    // Asked at every frame while the page moves.
+    if (this.listed?.found !== found || this.listed.finder !== finder)
+      this.listed = { found, finder, list: this.list(found, finder) };
+    return this.listed.list;
+  }
+
+  private list(found: Checked, finder: Finder): readonly Finding[] {
+    if (finder === 'leaks') return found.leaks.map((leak) => this.leakFound(leak));
+    if (finder === 'thin') return found.thin.map((thin) => ({ x: thin.x, y: thin.y, words: this.thinWords(thin) }));
+    if (finder === 'missed')
+      return (found.compared?.missed ?? []).map(({ x, y, lengthPx, points }) => ({
+        ...{ x, y, points },
+        words: `${this.size(lengthPx)} of an edge without ink`,
+      }));
+    return (found.compared?.off ?? []).map(({ x, y, meanPx, mostPx, layerId }) => ({
+      ...{ x, y },
+      words: `${this.size(meanPx)} off in the mean, ${this.size(mostPx)} here, on ${this.nameOf(layerId)}`,
+    }));
+  }
+
+  /** How many each finder has found; undefined: not known yet, or there is no picture to hold against. */
+  count(finder: Finder): number | undefined {
+    const found = this.found.now();
+    if (finder === 'leaks' || finder === 'thin') return found?.[finder].length;
+    return found?.compared?.[finder].length;
+  }
+
+  private nameOf(layerId: string): string {
+    return this.session.model.layers.get(layerId)?.name ?? '';
   }
 
   private leakFound(leak: FoundLeak): Finding {
-    const name = (layerId: string) => this.session.model.layers.get(layerId)?.name ?? '';
-    const [a, b] = [name(leak.layerId), name(leak.otherLayerId)];
+    const [a, b] = [this.nameOf(leak.layerId), this.nameOf(leak.otherLayerId)];
     const where = a === b ? `on ${a}` : `between ${a} and ${b}`;
     const runs = leak.runsOut ? 'colour would run out of the shape' : 'two shapes would run together';
     return { x: leak.x, y: leak.y, words: `${this.size(leak.gapPx)} ${where}: ${runs}` };
   }
 
   private thinWords({ layerId, widthPx, lengthPx }: Checked['thin'][number]): string {
-    const name = this.session.model.layers.get(layerId)?.name ?? '';
-    return `${this.size(widthPx)} wide for ${Math.round(lengthPx)} px, on ${name}`;
+    return `${this.size(widthPx)} wide for ${Math.round(lengthPx)} px, on ${this.nameOf(layerId)}`;
   }
 
   /** A length in px, and in mm of the paper. */
@@ -149,7 +262,9 @@ export class Checking {
     const n = ((at % findings.length) + findings.length) % findings.length;
     this.at.set(n);
     const { x, y } = findings[n];
-    const gap = this.finder.now() === 'leaks' ? this.found.now()!.leaks[n].gapPx : this.dials.now().thinPx;
+    const { thinPx, nearPx } = this.dials.now();
+    const finder = this.finder.now();
+    const gap = finder === 'leaks' ? this.found.now()!.leaks[n].gapPx : finder === 'thin' ? thinPx : 2 * nearPx;
     const { view } = stage;
     const scale = Math.max(view.scale, Math.min(MOST_NEAR, GAP_CSS_PX / Math.max(1, gap)));
     const { x0, y0, x1, y1 } = stage.free();
@@ -212,3 +327,10 @@ export class Checking {
 /** The classes of width that lengths are summed in: between the steps of the ladder of ISO 128-2, px. */
 export const widthClasses = ({ ppi }: Pick<PaperSize, 'ppi'>): number[] =>
   LINE_WIDTHS_MM.map((mm) => (mm / 25.4) * ppi);
+
+/** Chains in px of a picture as they lie on the paper. */
+function onto({ points, starts }: EdgeChains, matrix: Matrix): EdgeChains {
+  const moved = new Float32Array(points.length);
+  for (let i = 0; i < points.length; i += 2) moved.set(apply(matrix, points[i], points[i + 1]), i);
+  return { points: moved, starts };
+}

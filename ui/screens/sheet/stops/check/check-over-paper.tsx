@@ -1,4 +1,5 @@
 import { useEffect } from 'react';
+import { LoopLayer } from '../../../../components/loop-layer';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { sheetSlice } from '../../../../store/sheet-slice';
@@ -31,10 +32,14 @@ export function CheckOverPaper() {
   // Another picture of the stack: layers may have been shown or hidden.
   useEffect(() => checking.begin(), [checking, stage]);
   useEffect(() => checking.lookSoon(), [checking, stack]);
+  const looping = useWatched(checking.looping);
+  const takeLoop = (points: [number, number][]) =>
+    stage && checking.within(Float64Array.from(points.flatMap((at) => stage.toPaper(...stage.seen(at, points[0])))));
   return (
     <>
       <CurtainOverPaper />
       <FindingMarks />
+      {looping && <LoopLayer onLoop={takeLoop} />}
     </>
   );
 }

@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useWatched } from '../../../../session/watched';
 import { Tray } from '../../frame/tray';
@@ -12,6 +13,7 @@ import { WayChips } from './way-chips';
 export function CheckTray() {
   const kind = useLayoutKind();
   const finder = useWatched(useChecking().finder);
+  const [isOpen, setOpen] = useState(false);
   return (
     <Tray
       open
@@ -23,8 +25,8 @@ export function CheckTray() {
       }
       rest={
         <>
-          {finder && <FindingRows key={finder} finder={finder} />}
-          {kind !== 'wide' && <GroundChoice />}
+          {finder && <FindingRows key={finder} finder={finder} isOpen={isOpen || kind !== 'phone'} onOpen={setOpen} />}
+          {kind !== 'wide' && (!finder || isOpen) && <GroundChoice />}
         </>
       }
     />

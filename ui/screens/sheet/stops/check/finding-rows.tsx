@@ -1,28 +1,52 @@
 import { StyleSheet, View } from 'react-native';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import SlidersHorizontal from 'lucide-react-native/icons/sliders-horizontal';
+import Lasso from 'lucide-react-native/icons/lasso';
 import { Button, IconButton } from '../../../../components/button';
 import { Words } from '../../../../components/text';
-import type { Finder } from '../../../../session/checking';
+import type { CheckDials, Finder } from '../../../../session/checking';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { DraftRow } from '../../frame/setting-row';
 import { useChecking } from './use-checking';
+import type { Checked } from '../../../../../workers/checking';
 import { WidthsChart } from './widths-chart';
 
-const DIALS = {
-  leaks: { dial: 'gapPx', label: 'Gaps up to', name: 'Gaps up to this width are leaks, px', min: 1, most: 40, step: 1 },
-  thin: { dial: 'thinPx', label: 'Thinner than', name: 'Lines thinner than this are found, px', min: 0.25, most: 6, step: 0.05 },
-} as const; // prettier-ignore
+interface Dial {
+  dial: keyof CheckDials;
+  label: string;
+  name: string;
+  min: number;
+  most: number;
+  step: number;
+}
+
+const NEAR: Dial = { dial: 'nearPx', label: 'Near', name: 'Ink so near to an edge is that edge’s, px', min: 1, most: 60, step: 1 }; // prettier-ignore
+const EDGES: Dial = { dial: 'sensitivity', label: 'Faint edges', name: 'Faint edges: how faint an edge may be', min: 0, most: 1, step: 0.05 }; // prettier-ignore
+const GAPS: Dial = { dial: 'gapPx', label: 'Gaps up to', name: 'Gaps up to this width are leaks, px', min: 1, most: 40, step: 1 }; // prettier-ignore
+const THIN: Dial = { dial: 'thinPx', label: 'Thinner than', name: 'Lines thinner than this are found, px', min: 0.25, most: 6, step: 0.05 }; // prettier-ignore
+const DIALS: Record<Finder, readonly Dial[]> = { missed: [EDGES, NEAR], off: [NEAR, EDGES], leaks: [GAPS], thin: [THIN] }; // prettier-ignore
 
 const NONE: Record<Finder, string> = {
+  missed: 'Every edge has ink.',
+  off: 'Every line that follows an edge lies near it.',
   leaks: 'No leaks: every shape is closed.',
   thin: 'No line is too thin.',
 };
 
 /** One finding after the other, with what can be done about it, and the finder's dial. */
-export function FindingRows({ finder }: { finder: Finder }) {
+export function FindingRows({
+  finder,
+  isOpen,
+  onOpen,
+}: {
+  finder: Finder;
+  /** The dials are shown; a phone has no room for them all the time. */
+  isOpen: boolean;
+  onOpen(isOpen: boolean): void;
+}) {
   const { session } = useOpenSheet();
   const checking = useChecking();
   const kind = useLayoutKind();
@@ -31,22 +55,24 @@ export function FindingRows({ finder }: { finder: Finder }) {
   const at = useWatched(checking.at);
   const findings = checking.findings();
   const now = findings[at];
-  const { dial, label, name, min, most, step } = DIALS[finder];
+  const againstPicture = finder === 'missed' || finder === 'off';
   const several = findings.length > 1;
   const mend = (all: boolean) => {
     if (!found) return;
     if (finder === 'leaks') void checking.bridge(all ? found.leaks : [found.leaks[at]]);
-    else void checking.bolder((all ? found.thin : [found.thin[at]]).map(({ id }) => id));
+    else if (finder === 'thin') void checking.bolder((all ? found.thin : [found.thin[at]]).map(({ id }) => id));
+  };
+  const emptyWords = () => {
+    if (!found) return 'Looking through the ink.';
+    if (againstPicture && !checking.picture())
+      return 'There is no picture under the ink that is shown. On Place one is brought in.';
+    if (againstPicture && !found.compared) return 'Looking for the picture’s edges.';
+    if (!found.lines && finder !== 'missed') return 'There is no ink to look through. What is hidden is passed over.';
+    return NONE[finder];
   };
   const words = (
     <Words role="status" size={15} style={styles.words}>
-      {!found
-        ? 'Looking through the ink.'
-        : now
-          ? `${at + 1} of ${findings.length} · ${now.words}`
-          : found.lines
-            ? NONE[finder]
-            : 'There is no ink to look through. What is hidden is passed over.'}
+      {now ? `${at + 1} of ${findings.length} · ${now.words}` : emptyWords()}
     </Words>
   );
   const verb = finder === 'leaks' ? 'Bridge' : 'Bolder';
@@ -67,8 +93,16 @@ export function FindingRows({ finder }: { finder: Finder }) {
           disabled={!several}
           onPress={() => checking.goTo(at + 1)}
         />
+        {kind === 'phone' && (
+          <IconButton
+            label={isOpen ? 'Put the dials away' : 'Dials of what is found'}
+            icon={SlidersHorizontal}
+            chosen={isOpen}
+            onPress={() => onOpen(!isOpen)}
+          />
+        )}
       </View>
-      {now && (
+      {now && !againstPicture && (
         <View style={[styles.line, styles.wraps]}>
           <Button tone="main" label={verb} style={styles.grow} onPress={() => mend(false)} />
           {several && (
@@ -76,20 +110,59 @@ export function FindingRows({ finder }: { finder: Finder }) {
           )}
         </View>
       )}
-      <DraftRow
-        label={label}
-        name={name}
-        words={(v) => checking.size(v)}
-        value={dials[dial]}
-        min={min}
-        max={Math.max(most, Math.ceil((most * session.paper.ppi) / 300))}
-        step={step}
-        onShow={(v) => checking.turn({ [dial]: v })}
-        onKeep={(v) => checking.turn({ [dial]: v })}
-      />
-      {finder === 'thin' && found && (
-        <WidthsChart widths={found.widths} ppi={session.paper.ppi} thinPx={dials.thinPx} />
+      {isOpen && (
+        <>
+          {againstPicture && found?.compared && <PictureRows compared={found.compared} />}
+          {DIALS[finder].map(({ dial, label, name, min, most, step }) => (
+            <DraftRow
+              key={dial}
+              label={label}
+              name={name}
+              words={(v) => (dial === 'sensitivity' ? `${Math.round(100 * v)} %` : checking.size(v))}
+              value={dials[dial]}
+              min={min}
+              max={dial === 'sensitivity' ? most : Math.max(most, Math.ceil((most * session.paper.ppi) / 300))}
+              step={step}
+              onShow={(v) => dial !== 'sensitivity' && checking.turn({ [dial]: v })}
+              onKeep={(v) => checking.turn({ [dial]: v })}
+            />
+          ))}
+          {finder === 'thin' && found && (
+            <WidthsChart widths={found.widths} ppi={session.paper.ppi} thinPx={dials.thinPx} />
+          )}
+        </>
       )}
+    </>
+  );
+}
+
+/** How the ink lies against the picture as a whole, and what part of it is meant. */
+function PictureRows({ compared: { share, meanPx, mostPx } }: { compared: NonNullable<Checked['compared']> }) {
+  const checking = useChecking();
+  const loop = useWatched(checking.loop);
+  const looping = useWatched(checking.looping);
+  const progress = useWatched(checking.progress);
+  const inked = Number.isNaN(share) ? 'No edges found.' : `${Math.round(100 * share)} % of the edges have ink.`;
+  const lies = Number.isNaN(meanPx) ? '' : ` Lines along them lie ${checking.size(meanPx)} off in the mean, ${checking.size(mostPx)} at most.`; // prettier-ignore
+  return (
+    <>
+      <Words size={14} quiet>
+        {`${inked}${lies}`}
+      </Words>
+      {progress !== undefined && (
+        <Words size={14} role="status">{`Looking for the picture’s edges, ${Math.round(100 * progress)} %`}</Words>
+      )}
+      <View style={[styles.line, styles.wraps]}>
+        <Button
+          icon={Lasso}
+          label={looping ? 'Draw around it' : 'Only a part'}
+          aria-label={looping ? 'Draw around it now' : 'Only a part: draw around it'}
+          chosen={looping}
+          style={styles.grow}
+          onPress={() => checking.looping.set(!looping)}
+        />
+        {loop && <Button label="All of it" onPress={() => checking.within(undefined)} />}
+      </View>
     </>
   );
 }

@@ -5,11 +5,10 @@ import { viewMatrix, type Size } from '../../../../../core/geometry/view';
 import type { PictureLayer } from '../../../../../core/sheet/entities';
 import { placementMatrix } from '../../../../../core/sheet/placement';
 import { shownSize } from '../../../../../core/sheet/recipe-placement';
-import { useDrag, type Place } from '../../../../components/use-drag';
+import { LoopLayer } from '../../../../components/loop-layer';
 import { useOpenSheet } from '../../../../session/session-context';
 import type { TraceDials, TraceLook } from '../../../../session/tracing';
 import { useWatched } from '../../../../session/watched';
-import { useTheme } from '../../../../theme/theme-context';
 import { usePicture } from './use-pictures';
 import { useTracing } from './use-tracing';
 
@@ -32,7 +31,7 @@ export function TraceOverPaper() {
   return (
     <>
       {look?.layerId === picture.id && dials && <Preview picture={picture} look={look} dials={dials} />}
-      {looping && <LoopLayer picture={picture} />}
+      {looping && <PageLoop picture={picture} />}
     </>
   );
 }
@@ -136,56 +135,16 @@ function paintNodes(ctx: CanvasRenderingContext2D, toDevice: Matrix, ratio: numb
 }
 
 /** Takes a loop that is drawn around a part of the page. */
-function LoopLayer({ picture }: { picture: PictureLayer }) {
-  const theme = useTheme();
+function PageLoop({ picture }: { picture: PictureLayer }) {
   const { stage } = useOpenSheet().session;
   const tracing = useTracing();
-  const drawn = useRef<[number, number][]>([]);
-  const line = useRef<SVGPolylineElement>(null);
-  const show = () => line.current?.setAttribute('points', drawn.current.map((p) => p.join(',')).join(' '));
-  const at = ({ x, y }: Place): [number, number] => {
-    const { left, top } = (element.current as unknown as HTMLElement).getBoundingClientRect();
-    return [x - left, y - top];
+  const take = (points: [number, number][]) => {
+    if (!stage) return;
+    const toPage = invert(compose(viewMatrix(stage.view), placementMatrix(picture.placement, shownSize(picture))));
+    tracing.looping.set(false);
+    tracing.turn(picture, { loop: points.map(([x, y]) => apply(toPage, x, y)) });
   };
-  const element = useDrag({
-    begin: (place) => {
-      drawn.current = [at(place)];
-      show();
-    },
-    move: (place) => {
-      drawn.current.push(at(place));
-      show();
-    },
-    end: () => {
-      const points = drawn.current;
-      drawn.current = [];
-      show();
-      if (!stage || points.length < 3) return;
-      const toPage = invert(compose(viewMatrix(stage.view), placementMatrix(picture.placement, shownSize(picture))));
-      tracing.looping.set(false);
-      tracing.turn(picture, { loop: points.map(([x, y]) => apply(toPage, x, y)) });
-    },
-    drop: () => {
-      drawn.current = [];
-      show();
-    },
-  });
-  return (
-    <View
-      ref={element}
-      role="img"
-      aria-label="Draw around the part that is meant"
-      testID="trace-loop"
-      style={[StyleSheet.absoluteFill, styles.takes]}
-    >
-      <svg width="100%" height="100%" style={{ pointerEvents: 'none' }}>
-        <polyline ref={line} fill="none" stroke={theme.accent} strokeWidth={2} strokeDasharray="6 5" />
-      </svg>
-    </View>
-  );
+  return <LoopLayer onLoop={take} />;
 }
 
-const styles = StyleSheet.create({
-  passes: { pointerEvents: 'none' },
-  takes: { touchAction: 'none', cursor: 'crosshair' } as object,
-});
+const styles = StyleSheet.create({ passes: { pointerEvents: 'none' } });

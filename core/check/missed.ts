@@ -1,0 +1,226 @@
+import { Loop } from '../geometry/loop';
+import type { EdgeChains } from './edge-chains';
+import { inkLine, type InkLine } from './ink-line';
+import { LinePieces } from './line-pieces';
+
+/** A stretch of a picture's edge without ink. */
+export interface MissedEdge {
+  /** `[x, y, ...]`, paper px. */
+  points: Float64Array<ArrayBuffer>;
+  lengthPx: number;
+  /** Its middle. */
+  x: number;
+  y: number;
+}
+
+/** How far a line that follows an edge lies off it. */
+export interface OffLine {
+  id: string;
+  layerId: string;
+  meanPx: number;
+  mostPx: number;
+  /** Where it is farthest off. */
+  x: number;
+  y: number;
+}
+
+export interface Compared {
+  /** Longest first. */
+  missed: MissedEdge[];
+  /** Lines that follow an edge and lie farther off than is near, in the mean; the one farthest off first. */
+  off: OffLine[];
+  /** The part of the edges that has ink, 0 to 1; NaN: there are none. */
+  share: number;
+  /** Of all lines that follow an edge, over their length, px; NaN: there are none. */
+  meanPx: number;
+  mostPx: number;
+}
+
+export interface NearRule {
+  /** Ink as near as this to an edge, from its rim, is that edge's; paper px. */
+  nearPx: number;
+  /** Shorter stretches are not told, px. */
+  leastPx: number;
+  /** Only what lies within, `[x, y, ...]`; absent: all of it. */
+  loop?: Float64Array;
+}
+
+/**
+ * A line follows an edge where it lies within so many times what is near and goes its way (within 25 degrees); does so
+ * along this part of it at least, and is so many times as long: what is shorter is hatching and texture.
+ */
+const FOLLOWS = 3;
+const SAME_WAY_COS = 0.9;
+const FOLLOWS_PART = 0.6;
+const FOLLOWS_LENGTHS = 5;
+/** The way of an edge is read over so many of its points to both sides. */
+const WAY_POINTS = 4;
+/** Its places are looked at every so many px. */
+const LOOK_PX = 4;
+/** Ink that is missing for less than so many px between two inked stretches is not missing. */
+const BRIDGED = 1;
+
+/**
+ * Holds a drawing against the edges of its picture, both ways.
+ * @param edges on the paper, px.
+ */
+export function compare(lines: readonly InkLine[], edges: EdgeChains, rule: NearRule): Compared {
+  const within = rule.loop && rule.loop.length >= 6 ? new Loop(rule.loop) : undefined;
+  const isMeant = (x: number, y: number) => !within || within.holds(x, y);
+  return { ...missedEdges(lines, edges, rule, isMeant), ...offLines(lines, edges, rule, isMeant) };
+}
+
+type IsMeant = (x: number, y: number) => boolean;
+
+function missedEdges(lines: readonly InkLine[], { points, starts }: EdgeChains, rule: NearRule, isMeant: IsMeant) {
+  const pieces = new LinePieces(lines);
+  let widest = 0;
+  for (const { data } of lines) for (let at = 2; at < data.length; at += 3) if (data[at] > widest) widest = data[at];
+  const missed: MissedEdge[] = [];
+  let [all, inked] = [0, 0];
+  for (let c = 0; c + 1 < starts.length; c++) {
+    let open: number[] = [];
+    const close = () => {
+      const found = stretch(open);
+      if (found && found.lengthPx >= rule.leastPx) missed.push(found);
+      open = [];
+    };
+    let lastInked = Infinity;
+    for (let i = starts[c]; i < starts[c + 1]; i++) {
+      const [x, y] = [points[2 * i], points[2 * i + 1]];
+      const step = i > starts[c] ? Math.hypot(x - points[2 * i - 2], y - points[2 * i - 1]) : 0;
+      if (!isMeant(x, y)) {
+        close();
+        continue;
+      }
+      all += step;
+      lastInked += step;
+      if (hasInk(pieces, x, y, rule.nearPx, widest)) {
+        inked += step;
+        lastInked = 0;
+        close();
+      } else if (lastInked > BRIDGED) open.push(x, y);
+    }
+    close();
+  }
+  return { missed: missed.sort((a, b) => b.lengthPx - a.lengthPx), share: all > 0 ? inked / all : NaN };
+}
+
+function stretch(xy: readonly number[]): MissedEdge | undefined {
+  if (xy.length < 4) return undefined;
+  let lengthPx = 0;
+  for (let i = 2; i < xy.length; i += 2) lengthPx += Math.hypot(xy[i] - xy[i - 2], xy[i + 1] - xy[i - 1]);
+  const m = 2 * (xy.length >> 2);
+  return { points: Float64Array.from(xy), lengthPx, x: xy[m], y: xy[m + 1] };
+}
+
+/** Whether a line's rim lies within `near` px of a place. */
+function hasInk(pieces: LinePieces, x: number, y: number, near: number, widest: number): boolean {
+  const reach = near + widest;
+  for (const piece of pieces.within(x - reach, y - reach, x + reach, y + reach)) {
+    const { data, count } = pieces.lines[pieces.line[piece]];
+    for (let i = pieces.from[piece], to = Math.max(pieces.to[piece], i + 1); i < to; i++) {
+      const a = 3 * i;
+      const b = i + 1 < count ? a + 3 : a;
+      const u = along(data, a, b, x, y);
+      const dx = data[a] + u * (data[b] - data[a]) - x;
+      const dy = data[a + 1] + u * (data[b + 1] - data[a + 1]) - y;
+      const far = near + data[a + 2] + u * (data[b + 2] - data[a + 2]);
+      if (dx * dx + dy * dy <= far * far) return true;
+    }
+  }
+  return false;
+}
+
+function along(data: Float64Array, a: number, b: number, x: number, y: number): number {
+  const [ux, uy] = [data[b] - data[a], data[b + 1] - data[a + 1]];
+  const sq = ux * ux + uy * uy;
+  return sq > 0 ? Math.min(1, Math.max(0, ((x - data[a]) * ux + (y - data[a + 1]) * uy) / sq)) : 0;
+}
+
+function offLines(lines: readonly InkLine[], edges: EdgeChains, { nearPx }: NearRule, isMeant: IsMeant) {
+  const index = new LinePieces(chainLines(edges));
+  const reach = FOLLOWS * nearPx;
+  const off: OffLine[] = [];
+  let [sum, count, mostPx] = [0, 0, 0];
+  for (const line of lines) {
+    let [looked, followed, own, most, mx, my] = [0, 0, 0, -1, 0, 0];
+    if (lengthOf(line) < FOLLOWS_LENGTHS * nearPx) continue;
+    eachPlace(line, (x, y, dx, dy) => {
+      if (!isMeant(x, y)) return;
+      looked++;
+      const far = besideEdge(index, x, y, dx, dy, reach);
+      if (far === undefined) return;
+      followed++;
+      own += far;
+      if (far > most) [most, mx, my] = [far, x, y];
+    });
+    if (!followed || followed < FOLLOWS_PART * looked) continue;
+    sum += own;
+    count += followed;
+    mostPx = Math.max(mostPx, most);
+    if (own / followed > nearPx) off.push({ id: line.id, layerId: line.layerId, meanPx: own / followed, mostPx: most, x: mx, y: my }); // prettier-ignore
+  }
+  return { off: off.sort((a, b) => b.meanPx - a.meanPx), meanPx: count ? sum / count : NaN, mostPx };
+}
+
+function chainLines({ points, starts }: EdgeChains): InkLine[] {
+  return Array.from({ length: starts.length - 1 }, (_, c) => {
+    const [from, to] = [starts[c], starts[c + 1]];
+    const data = new Float64Array(3 * (to - from));
+    for (let i = from; i < to; i++) {
+      data[3 * (i - from)] = points[2 * i];
+      data[3 * (i - from) + 1] = points[2 * i + 1];
+    }
+    return inkLine(`edge${c}`, '', data);
+  });
+}
+
+function lengthOf({ data, count }: InkLine): number {
+  let sum = 0;
+  for (let a = 3; a < 3 * count; a += 3) sum += Math.hypot(data[a] - data[a - 3], data[a + 1] - data[a - 2]);
+  return sum;
+}
+
+/** Places along a line's middle, every few px, and the line's way there. */
+function eachPlace({ data, count }: InkLine, tell: (x: number, y: number, dx: number, dy: number) => void): void {
+  for (let i = 1; i < count; i++) {
+    const a = 3 * i;
+    const [dx, dy] = [data[a] - data[a - 3], data[a + 1] - data[a - 2]];
+    const length = Math.hypot(dx, dy);
+    const steps = Math.max(1, Math.ceil(length / LOOK_PX));
+    for (let k = 0; k < steps && length > 0; k++) {
+      const u = (k + 0.5) / steps;
+      tell(data[a - 3] + u * dx, data[a - 2] + u * dy, dx / length, dy / length);
+    }
+  }
+}
+
+/** From a place to the nearest edge within `reach` that goes the same way; undefined: there is none. */
+function besideEdge(
+  index: LinePieces,
+  x: number,
+  y: number,
+  wayX: number,
+  wayY: number,
+  reach: number,
+): number | undefined {
+  let best = reach * reach;
+  let found: number | undefined;
+  for (const piece of index.within(x - reach, y - reach, x + reach, y + reach)) {
+    const { data, count } = index.lines[index.line[piece]];
+    for (let i = index.from[piece]; i < index.to[piece]; i++) {
+      const [a, b] = [3 * i, 3 * i + 3];
+      const u = along(data, a, b, x, y);
+      const dx = data[a] + u * (data[b] - data[a]) - x;
+      const dy = data[a + 1] + u * (data[b + 1] - data[a + 1]) - y;
+      if (dx * dx + dy * dy > best) continue;
+      const [p, q] = [3 * Math.max(0, i - WAY_POINTS), 3 * Math.min(count - 1, i + 1 + WAY_POINTS)];
+      const [ex, ey] = [data[q] - data[p], data[q + 1] - data[p + 1]];
+      if (Math.abs(ex * wayX + ey * wayY) < SAME_WAY_COS * Math.hypot(ex, ey)) continue;
+      best = dx * dx + dy * dy;
+      found = Math.sqrt(best);
+    }
+  }
+  return found;
+}

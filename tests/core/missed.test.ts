@@ -1,0 +1,111 @@
+import { createCanvas } from '@napi-rs/canvas';
+import { edgeChains, type EdgeChains } from '../../core/check/edge-chains';
+import { inkLine, type InkLine } from '../../core/check/ink-line';
+import { compare } from '../../core/check/missed';
+import type { Picture } from '../../core/picture/warp';
+import { lineAlong } from '../measures/gapped-drawing';
+
+/** A picture that a reference library draws. */
+function drawn(
+  width: number,
+  height: number,
+  paint: (ctx: ReturnType<ReturnType<typeof createCanvas>['getContext']>) => void,
+): Picture {
+  // prettier-ignore
+  const ctx = createCanvas(width, height).getContext('2d');
+  ctx.fillStyle = '#e8e8e8';
+  ctx.fillRect(0, 0, width, height);
+  ctx.fillStyle = '#505050';
+  paint(ctx);
+  return { width, height, data: new Uint8ClampedArray(ctx.getImageData(0, 0, width, height).data) };
+}
+
+function chainsOf(picture: Picture, sensitivity = 0.5): EdgeChains {
+  const work = edgeChains(picture, sensitivity);
+  for (;;) {
+    const step = work.next();
+    if (step.done) return step.value;
+  }
+}
+
+const disc = drawn(300, 200, (ctx) => {
+  ctx.arc(120, 100, 60, 0, 7);
+  ctx.fill();
+});
+const circle = (id: string, r: number, from: number, to: number, width = 1.5): InkLine => lineAlong(id, (u) => [120 + r * Math.cos(u), 100 + r * Math.sin(u)], from, to, width, 120); // prettier-ignore
+const RULE = { nearPx: 4, leastPx: 16 };
+
+describe('a picture’s edges as lines', () => {
+  it('lie on the drawn border, to a fifth of a px in the mean, and go all around it', () => {
+    const { points, starts } = chainsOf(disc);
+    expect(starts.length).toBeGreaterThanOrEqual(2);
+    const far = Array.from({ length: points.length / 2 }, (_, i) => Math.abs(Math.hypot(points[2 * i] - 120, points[2 * i + 1] - 100) - 60)); // prettier-ignore
+    expect(far.reduce((sum, v) => sum + v, 0) / far.length).toBeLessThan(0.2);
+    expect(Math.max(...far)).toBeLessThan(1);
+    let length = 0;
+    for (let c = 0; c + 1 < starts.length; c++)
+      for (let i = starts[c] + 1; i < starts[c + 1]; i++)
+        length += Math.hypot(points[2 * i] - points[2 * i - 2], points[2 * i + 1] - points[2 * i - 1]);
+    // Around once, not twice: the staircase of pixels is no longer than a few parts of a hundred more.
+    expect(length / (2 * Math.PI * 60)).toBeGreaterThan(0.93);
+    expect(length / (2 * Math.PI * 60)).toBeLessThan(1.1);
+  });
+
+  it('are none in an even picture; fainter ones come with the dial', () => {
+    expect([...chainsOf(drawn(60, 60, () => undefined)).starts]).toEqual([0]);
+    const faint = drawn(120, 80, (ctx) => {
+      ctx.fillStyle = '#dcdcdc';
+      ctx.fillRect(30, 20, 60, 40);
+    });
+    expect(chainsOf(faint, 0.2).points.length).toBe(0);
+    expect(chainsOf(faint, 1).points.length).toBeGreaterThan(200);
+  });
+});
+
+describe('a drawing against its picture', () => {
+  const edges = chainsOf(disc);
+
+  it('all around inked, nothing is missed and nothing is off', () => {
+    const found = compare([circle('all', 60, 0, 6.4)], edges, RULE);
+    expect([found.missed, found.off]).toEqual([[], []]);
+    expect(found.share).toBe(1);
+    expect(found.meanPx).toBeLessThan(0.4);
+  });
+
+  it('what has no ink is missed, as long as it is, in its middle; longest first', () => {
+    // Open from 0 to 1 and from 3 to 3.6 radians.
+    const { missed, share } = compare([circle('a', 60, 1, 3), circle('b', 60, 3.6, 2 * Math.PI)], edges, RULE);
+    expect(missed).toHaveLength(2);
+    const known = (radians: number) => 60 * radians - 2 * (4 + 1.5);
+    expect(Math.abs(missed[0].lengthPx - known(1))).toBeLessThan(6);
+    expect(Math.abs(missed[1].lengthPx - known(0.6))).toBeLessThan(6);
+    expect(Math.atan2(missed[0].y - 100, missed[0].x - 120)).toBeCloseTo(0.5, 0);
+    expect(share).toBeCloseTo(1 - (known(1) + known(0.6)) / (2 * Math.PI * 60), 1);
+    // Within a loop around the right half there is one.
+    const loop = Float64Array.of(125, 30, 190, 30, 190, 170, 125, 170);
+    expect(compare([circle('a', 60, 1, 3)], edges, { ...RULE, loop }).missed).toHaveLength(1);
+    expect(compare([circle('a', 60, 1, 3), circle('b', 60, 3.6, 6.3)], edges, { ...RULE, loop }).missed).toHaveLength(1); // prettier-ignore
+  });
+
+  it('a line that follows an edge beside it is off by so much; one across it, and hatching, follow none', () => {
+    const beside = circle('beside', 67, 0, 6.28);
+    const across = inkLine('across', 'ink', Float64Array.of(20, 100, 1, 220, 101, 1));
+    const short = inkLine('short', 'ink', Float64Array.of(118, 32, 1, 126, 32, 1));
+    const { off, meanPx, mostPx } = compare([beside, across, short], edges, RULE);
+    expect(off.map(({ id }) => id)).toEqual(['beside']);
+    expect(off[0].meanPx).toBeCloseTo(7, 0);
+    expect(off[0].mostPx).toBeLessThan(8);
+    expect(meanPx).toBeCloseTo(7, 0);
+    expect(mostPx).toBe(off[0].mostPx);
+  });
+
+  it('no ink, no edges, a loop of two places: told, not counted', () => {
+    const none = compare([], edges, RULE);
+    expect(none.share).toBe(0);
+    expect(none.missed.length).toBeGreaterThan(0);
+    expect(none.meanPx).toBeNaN();
+    const blank = { points: new Float32Array(0), starts: Int32Array.of(0) };
+    expect(compare([circle('a', 60, 0, 1)], blank, RULE)).toMatchObject({ missed: [], off: [], share: NaN });
+    expect(compare([], edges, { ...RULE, loop: Float64Array.of(1, 1, 2, 2) }).missed).toEqual(none.missed);
+  });
+});
