@@ -2,6 +2,7 @@
 import { editFrames } from './edit-frames';
 import { points } from './points';
 import { writeFileSync } from 'node:fs';
+import { checking, looking } from './checking';
 import { coverage, outline, strokeBytes, wetInk } from './ink';
 import { inkingBySize } from './inking';
 import { line } from './line';
@@ -42,6 +43,8 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   toning,
   lifting,
   tracing,
+  checking,
+  looking,
   inking: inkingBySize,
   'sheet-open': sheetOpen,
   'sheet-size': sheetSize,

@@ -18,8 +18,12 @@ import { PhoneBars } from './frame/phone-bars';
 import { SideBars } from './frame/side-bars';
 import { BesidePictures } from './paper/beside-pictures';
 import { PaperView } from './paper/paper-view';
+import { sendTray } from './stops/later-parts';
 import { StopProvider, useStop } from './stops/stop';
 import { FIRST_STOP, stopAt } from './stops/stops';
+
+/** What other stops need is fetched so long after a sheet is there. */
+const LATER_MS = 3000;
 
 /** One sheet, at the stop that the address names; without one the address leads to the first. */
 export function SheetScreen({ id }: { id: string }) {
@@ -41,6 +45,11 @@ function OpenedSheet({ id }: { id: string }) {
   const feet = useFootHeights(width);
   const { top, right, bottom, left } = useInsets(feet.of(stop));
   const open = useSheet(id, { width: width - left - right, height: height - top - bottom });
+  // Not before the sheet is there: it waits for nothing that another stop needs.
+  useEffect(() => {
+    const soon = open ? setTimeout(() => sendTray.fetchAhead(), LATER_MS) : undefined;
+    return () => clearTimeout(soon);
+  }, [open]);
   const status = useAppSelector((s) => s.sheet.status);
   const problem = useAppSelector((s) => s.sheet.problem);
   if (status === 'failed') return <Failed problem={problem} />;

@@ -1,4 +1,4 @@
-// What stops need besides the first view of a sheet: one file, fetched soon after it.
+// The file of {@link ./later-parts}.
 export * from './place/tools';
 export * from './check/tools';
 export { SendTray } from './send/send-tray';

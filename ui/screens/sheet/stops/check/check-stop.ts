@@ -1,11 +1,7 @@
 import ScanEye from 'lucide-react-native/icons/scan-eye';
-import { lazyPart } from '../../../../components/lazy-part';
+import { checkOverPaper, checkTray } from '../later-parts';
 import type { KeyAction, KeyContext, Stop } from '../stop';
 import { checkings } from './check-registry';
-
-const checkFile = () => import('../later');
-const tray = lazyPart<object>(() => checkFile().then((m) => ({ default: m.CheckTray })), 'Opening');
-const overPaper = lazyPart<object>(() => checkFile().then((m) => ({ default: m.CheckOverPaper })));
 
 function keys({ session }: KeyContext): Record<string, KeyAction> {
   const go = (by: number): KeyAction => ({
@@ -24,8 +20,8 @@ export const CHECK: Stop = {
   name: 'Check',
   icon: ScanEye,
   key: '3',
-  Tray: tray.Part,
-  OverPaper: overPaper.Part,
+  Tray: checkTray.Part,
+  OverPaper: checkOverPaper.Part,
   keys,
   keyLines: [{ keys: 'Arrows', does: 'Check: to the finding before or after' }],
 };

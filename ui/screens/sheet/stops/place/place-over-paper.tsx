@@ -1,14 +1,12 @@
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { GuidePoints } from './guide-points';
-import {
-  cropOverPaperPart,
-  developingPart,
-  dividerPart,
-  paperOverPaperPart,
-  touchTonePart,
-  traceOverPaperPart,
-} from './parts';
+import { CropOverPaper } from './crop-over-paper';
+import { DevelopingCard } from './developing-card';
+import { DividerOverPaper } from './divider-over-paper';
+import { PaperOverPaper } from './paper-over-paper';
+import { TouchTone } from './touch-tone';
+import { TraceOverPaper } from './trace-over-paper';
 import { PictureArrivals } from './picture-arrivals';
 import { usePicture } from './use-pictures';
 import { PlacementHandles } from './placement-handles';
@@ -22,16 +20,16 @@ export function PlaceOverPaper() {
     <>
       <GuidePoints />
       <PlacementHandles />
-      <developingPart.Part />
-      {tool === 'crop' && <cropOverPaperPart.Part />}
+      <DevelopingCard />
+      {tool === 'crop' && <CropOverPaper />}
       {(tool === 'tone' || tool === 'lift') && (
         <>
-          <dividerPart.Part />
-          <touchTonePart.Part />
+          <DividerOverPaper />
+          <TouchTone />
         </>
       )}
-      {tool === 'trace' && <traceOverPaperPart.Part />}
-      {(tool === 'paper' || !picture) && <paperOverPaperPart.Part />}
+      {tool === 'trace' && <TraceOverPaper />}
+      {(tool === 'paper' || !picture) && <PaperOverPaper />}
       <PictureArrivals />
     </>
   );

@@ -1,16 +1,15 @@
 import ImagePlus from 'lucide-react-native/icons/image-plus';
+import { placeOverPaper, placeTray } from '../later-parts';
 import type { Stop } from '../stop';
-import { PlaceTray } from './place-tray';
 import { placeKeys } from './place-keys';
-import { PlaceOverPaper } from './place-over-paper';
 
 export const PLACE: Stop = {
   route: 'place',
   name: 'Place',
   icon: ImagePlus,
   key: '1',
-  Tray: PlaceTray,
-  OverPaper: PlaceOverPaper,
+  Tray: placeTray.Part,
+  OverPaper: placeOverPaper.Part,
   keys: placeKeys,
   keyLines: [
     { keys: 'Arrows', does: 'Place, with "Move picture" on: move the picture' },

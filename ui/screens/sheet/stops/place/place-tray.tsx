@@ -10,7 +10,11 @@ import { AddButton, AddButtons } from './add-buttons';
 import { DoneList } from './done-list';
 import { GuideRows } from './guide-rows';
 import { LayRows } from './lay-rows';
-import { cropPart, liftPart, paperPart, tonePart, tracePart } from './parts';
+import { CropRows } from './crop-rows';
+import { LiftRows } from './lift-rows';
+import { PaperRows } from './paper-rows';
+import { ToneRows } from './tone-rows';
+import { TraceRows } from './trace-rows';
 import { usePicture, usePictures } from './use-pictures';
 import { ToolChips } from './tool-chips';
 import { PictureChip, PictureList } from './picture-list';
@@ -56,7 +60,7 @@ export function PlaceTray() {
               it or drop it here.
             </Words>
             <Section title="Paper">
-              <paperPart.Part />
+              <PaperRows />
             </Section>
           </>
         ) : lists ? (
@@ -64,11 +68,11 @@ export function PlaceTray() {
         ) : (
           <>
             {tool === 'lay' && <LayRows key={picture.id} picture={picture} />}
-            {tool === 'crop' && <cropPart.Part picture={picture} />}
-            {tool === 'tone' && <tonePart.Part key={picture.id} picture={picture} />}
-            {tool === 'lift' && <liftPart.Part key={picture.id} picture={picture} />}
-            {tool === 'trace' && <tracePart.Part key={picture.id} picture={picture} />}
-            {tool === 'paper' ? <paperPart.Part /> : <DoneList picture={picture} />}
+            {tool === 'crop' && <CropRows picture={picture} />}
+            {tool === 'tone' && <ToneRows key={picture.id} picture={picture} />}
+            {tool === 'lift' && <LiftRows key={picture.id} picture={picture} />}
+            {tool === 'trace' && <TraceRows key={picture.id} picture={picture} />}
+            {tool === 'paper' ? <PaperRows /> : <DoneList picture={picture} />}
             {(tool === 'lay' || tool === 'paper') && <GuideRows />}
           </>
         )

@@ -1,7 +1,5 @@
 import Send from 'lucide-react-native/icons/send';
-import { lazyPart } from '../../../../components/lazy-part';
+import { sendTray } from '../later-parts';
 import type { Stop } from '../stop';
 
-const tray = lazyPart<object>(() => import('../later').then((m) => ({ default: m.SendTray })), 'Opening');
-
-export const SEND: Stop = { route: 'send', name: 'Send', icon: Send, key: '6', Tray: tray.Part };
+export const SEND: Stop = { route: 'send', name: 'Send', icon: Send, key: '6', Tray: sendTray.Part };

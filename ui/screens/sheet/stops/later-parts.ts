@@ -1,0 +1,10 @@
+import { lazyPart } from '../../../components/lazy-part';
+
+// What stops need besides the first view of a sheet: one file, fetched soon after it, so that they open without a server.
+const laterFile = () => import('./later');
+
+export const placeTray = lazyPart<object>(() => laterFile().then((m) => ({ default: m.PlaceTray })), 'Opening');
+export const placeOverPaper = lazyPart<object>(() => laterFile().then((m) => ({ default: m.PlaceOverPaper })));
+export const checkTray = lazyPart<object>(() => laterFile().then((m) => ({ default: m.CheckTray })), 'Opening');
+export const checkOverPaper = lazyPart<object>(() => laterFile().then((m) => ({ default: m.CheckOverPaper })));
+export const sendTray = lazyPart<object>(() => laterFile().then((m) => ({ default: m.SendTray })), 'Opening');
