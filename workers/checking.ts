@@ -2,8 +2,8 @@ import { bridgeOf, type Bridge } from '../core/check/bridge';
 import type { EdgeChains } from '../core/check/edge-chains';
 import type { InkLine } from '../core/check/ink-line';
 import { InkLines } from '../core/check/ink-lines';
-import { findLeaks, type Leak } from '../core/check/leaks';
-import { compare, type Compared, type NearRule } from '../core/check/missed';
+import { leaksIn, type Leak } from '../core/check/leaks';
+import { comparing, type Compared, type NearRule } from '../core/check/missed';
 import { findThin, type ThinLine } from '../core/check/thin';
 import type { TileMaker } from './tile-maker';
 
@@ -42,17 +42,29 @@ export interface Checked {
 
 /** Of the sheet that is open. */
 const kept = new InkLines();
+/** Of what was asked only the last is answered: tiles are painted in between. */
+let asked = 0;
 let edges: { key: string; chains: EdgeChains } | undefined;
 
 /** Looks through the ink; lines that have not changed since the last time are there already. A file of its own. */
 export async function answerCheck(maker: TileMaker, wish: CheckWish): Promise<Checked | undefined> {
-  const lines = await maker.run(kept.of(maker.ink, wish.layerIds));
+  const own = ++asked;
+  const isWanted = () => own === asked;
+  const lines = await maker.run(kept.of(maker.ink, wish.layerIds), isWanted);
   if (!lines) return undefined;
-  const leaks = findLeaks(lines, wish.gapPx).map((leak) => foundLeak(leak, lines));
+  const leaks = await maker.run(leaksIn(lines, wish.gapPx), isWanted);
+  if (!leaks) return undefined;
   const { key, chains, rule } = wish.edges ?? {};
   if (key !== undefined && chains) edges = { key, chains };
-  const compared = rule && edges && edges.key === key ? compare(lines, edges.chains, rule) : undefined;
-  return { leaks, ...findThin(lines, wish.thinPx, wish.classesPx), compared, lines: lines.length };
+  const isKnown = rule && edges && edges.key === key;
+  const compared = isKnown ? await maker.run(comparing(lines, edges!.chains, rule), isWanted) : undefined;
+  if (!isWanted()) return undefined;
+  return {
+    leaks: leaks.map((leak) => foundLeak(leak, lines)),
+    ...findThin(lines, wish.thinPx, wish.classesPx),
+    compared,
+    lines: lines.length,
+  };
 }
 
 function foundLeak(leak: Leak, lines: readonly InkLine[]): FoundLeak {

@@ -19,6 +19,8 @@ export interface Arrangement {
   crossings: number;
 }
 
+/** Pieces between two looks at whether to go on. */
+const AT_A_TIME = 2000;
 /** Closer together than this, in points of a line, two places are one. */
 const SAME_PLACE = 1e-9;
 
@@ -49,10 +51,11 @@ class Events {
 /**
  * Cuts lines where they cross, joins them by ties, and goes around the areas between them. Lines' own ends are places, too.
  * Lines that lie on each other do not cross. O((n + k) log n) for n points and k crossings.
- * @param lines their pieces. @param ties each is a line of its own, from end to place.
+ * @param pieces of the lines. @param ties each is a line of its own, from end to place.
+ * @returns yields the part that is done.
  * @see de Berg et al., Computational Geometry, 2 and 8: a planar subdivision of half-edges; here of the lines' middles
  */
-export function arrange(pieces: LinePieces, ties: readonly Tie[]): Arrangement {
+export function* arrange(pieces: LinePieces, ties: readonly Tie[]): Generator<number, Arrangement> {
   const { lines } = pieces;
   const tieLines = ties.map(({ a, b }, t): InkLine => {
     const data = Float64Array.of(a.x, a.y, 0, b.x, b.y, 0);
@@ -78,8 +81,9 @@ export function arrange(pieces: LinePieces, ties: readonly Tie[]): Arrangement {
     events.add(la, pa, nodes);
     events.add(lb, pb, nodes++);
   };
-  crossPieces(pieces, meet);
+  yield* crossPieces(pieces, meet);
   crossTies(pieces, new LinePieces(tieLines), meet);
+  yield 0.8;
   const crossings = nodes - before;
   for (let n = 0; n < nodes; n++) parents.push(n);
   for (const [a, b] of same) parents[rootOf(parents, a)] = rootOf(parents, b);
@@ -97,9 +101,10 @@ function rootOf(parents: number[], node: number): number {
 
 type Meet = (lineA: number, placeA: number, lineB: number, placeB: number) => void;
 
-function crossPieces(pieces: LinePieces, meet: Meet): void {
+function* crossPieces(pieces: LinePieces, meet: Meet): Generator<number, void> {
   const { lines, line, from, to, boxes } = pieces;
   for (let p = 0; p < pieces.count; p++) {
+    if (p % AT_A_TIME === AT_A_TIME - 1) yield (0.6 * p) / pieces.count;
     const found = pieces.within(boxes[4 * p], boxes[4 * p + 1], boxes[4 * p + 2], boxes[4 * p + 3], (q) => q >= p);
     for (const q of found) {
       const [a, b] = [lines[line[p]], lines[line[q]]];

@@ -1,3 +1,4 @@
+import { finish } from '../sheet/ink-store';
 import { arrange, type Tie } from './arrangement';
 import { isHatching } from './hatching';
 import type { InkLine } from './ink-line';
@@ -30,17 +31,18 @@ const TWIN_PX = 1.5;
  * the paper into two areas that are both broader by far than the gap. Ends that lead nowhere, as those of hatching, close nothing
  * and are no leaks. Widest first.
  * @param lines middles of all ink that closes shapes.
+ * @returns yields the part that is done.
  */
-export function findLeaks(lines: readonly InkLine[], gapPx: number): Leak[] {
+export function* leaksIn(lines: readonly InkLine[], gapPx: number): Generator<number, Leak[]> {
   const pieces = new LinePieces(lines);
-  const met = meetings(pieces, pieces, gapPx);
+  const met = yield* within(0, 0.4, meetings(pieces, gapPx));
   const touching = met.filter(({ gap }) => gap <= 0);
   const open = withoutTwins(
     met.filter(({ gap }) => gap > 0).sort((a, b) => a.gap - b.gap),
     lines,
   );
   const ties = [...touching, ...open].map(tieOf(lines));
-  const { tieSides, areas, borders } = arrange(pieces, ties);
+  const { tieSides, areas, borders } = yield* within(0.4, 0.6, arrange(pieces, ties));
   const leaks: Leak[] = [];
   const breadth = (face: number) => (borders[face] > 0 ? areas[face] / borders[face] : 0);
   const isShape = (face: number, gap: number) =>
@@ -58,6 +60,18 @@ export function findLeaks(lines: readonly InkLine[], gapPx: number): Leak[] {
     leaks.push({ end, at, otherEnd, gapPx: gap, runsOut: inner.length < 2, areaPx: Math.min(...inner) });
   });
   return leaks.sort((a, b) => b.gapPx - a.gapPx || a.end.line - b.end.line);
+}
+
+/** The same at once. */
+export const findLeaks = (lines: readonly InkLine[], gapPx: number): Leak[] => finish(leaksIn(lines, gapPx));
+
+/** Work that is a part of more. */
+function* within<T>(from: number, share: number, work: Generator<number, T>): Generator<number, T> {
+  for (;;) {
+    const step = work.next();
+    if (step.done) return step.value;
+    yield from + share * step.value;
+  }
 }
 
 const tieOf =

@@ -41,23 +41,28 @@ const AHEAD_COS = 0.3;
 const MOST_WAY = 2.5;
 /** Whatever is closer is met anyway. */
 const CLOSE_PX = 1.5;
+/** Lines between two looks at whether to go on. */
+const AT_A_TIME = 1000;
 /** A line comes near itself only beyond so many gaps along it. */
 const OWN_GAPS = 3;
 
 /**
  * What each end of the lines meets, or nearly: the nearest other ink ahead of it, at most `gapPx` from edge to edge. An end
  * that meets nothing is in no list. Closed lines meet themselves.
+ * @returns yields the part that is done.
  */
-export function meetings({ lines }: LinePieces, pieces: LinePieces, gapPx: number): Meeting[] {
+export function* meetings(pieces: LinePieces, gapPx: number): Generator<number, Meeting[]> {
+  const { lines } = pieces;
   const most = lines.reduce((r, line) => Math.max(r, widest(line)), 0);
   const found: Meeting[] = [];
-  lines.forEach((line, l) => {
+  for (const [l, line] of lines.entries()) {
     for (const isStart of [true, false]) {
       const end = endOf(line, l, isStart);
       const meeting = nearestAhead(end, pieces, gapPx, most);
       if (meeting) found.push(meeting);
     }
-  });
+    if (l % AT_A_TIME === AT_A_TIME - 1) yield l / lines.length;
+  }
   return found;
 }
 

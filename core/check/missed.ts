@@ -1,3 +1,4 @@
+import { finish } from '../sheet/ink-store';
 import { Loop } from '../geometry/loop';
 import type { EdgeChains } from './edge-chains';
 import { inkLine, type InkLine } from './ink-line';
@@ -57,22 +58,31 @@ const FOLLOWS_LENGTHS = 5;
 const WAY_POINTS = 4;
 /** Its places are looked at every so many px. */
 const LOOK_PX = 4;
+/** Between two looks at whether to go on. */
+const CHAINS_AT_A_TIME = 50;
+const LINES_AT_A_TIME = 100;
 /** Ink that is missing for less than so many px between two inked stretches is not missing. */
 const BRIDGED = 1;
 
 /**
  * Holds a drawing against the edges of its picture, both ways.
  * @param edges on the paper, px.
+ * @returns yields the part that is done.
  */
-export function compare(lines: readonly InkLine[], edges: EdgeChains, rule: NearRule): Compared {
+export function* comparing(lines: readonly InkLine[], edges: EdgeChains, rule: NearRule): Generator<number, Compared> {
   const within = rule.loop && rule.loop.length >= 6 ? new Loop(rule.loop) : undefined;
   const isMeant = (x: number, y: number) => !within || within.holds(x, y);
-  return { ...missedEdges(lines, edges, rule, isMeant), ...offLines(lines, edges, rule, isMeant) };
+  const missed = yield* missedEdges(lines, edges, rule, isMeant);
+  return { ...missed, ...(yield* offLines(lines, edges, rule, isMeant)) };
 }
+
+/** The same at once. */
+export const compare = (lines: readonly InkLine[], edges: EdgeChains, rule: NearRule): Compared =>
+  finish(comparing(lines, edges, rule));
 
 type IsMeant = (x: number, y: number) => boolean;
 
-function missedEdges(lines: readonly InkLine[], { points, starts }: EdgeChains, rule: NearRule, isMeant: IsMeant) {
+function* missedEdges(lines: readonly InkLine[], { points, starts }: EdgeChains, rule: NearRule, isMeant: IsMeant) {
   const pieces = new LinePieces(lines);
   let widest = 0;
   for (const { data } of lines) for (let at = 2; at < data.length; at += 3) if (data[at] > widest) widest = data[at];
@@ -102,6 +112,7 @@ function missedEdges(lines: readonly InkLine[], { points, starts }: EdgeChains, 
       } else if (lastInked > BRIDGED) open.push(x, y);
     }
     close();
+    if (c % CHAINS_AT_A_TIME === 0) yield (0.6 * c) / starts.length;
   }
   return { missed: missed.sort((a, b) => b.lengthPx - a.lengthPx), share: all > 0 ? inked / all : NaN };
 }
@@ -138,12 +149,13 @@ function along(data: Float64Array, a: number, b: number, x: number, y: number): 
   return sq > 0 ? Math.min(1, Math.max(0, ((x - data[a]) * ux + (y - data[a + 1]) * uy) / sq)) : 0;
 }
 
-function offLines(lines: readonly InkLine[], edges: EdgeChains, { nearPx }: NearRule, isMeant: IsMeant) {
+function* offLines(lines: readonly InkLine[], edges: EdgeChains, { nearPx }: NearRule, isMeant: IsMeant) {
   const index = new LinePieces(chainLines(edges));
   const reach = FOLLOWS * nearPx;
   const off: OffLine[] = [];
   let [sum, count, mostPx] = [0, 0, 0];
-  for (const line of lines) {
+  for (const [n, line] of lines.entries()) {
+    if (n % LINES_AT_A_TIME === 0) yield 0.6 + (0.4 * n) / lines.length;
     let [looked, followed, own, most, mx, my] = [0, 0, 0, -1, 0, 0];
     if (lengthOf(line) < FOLLOWS_LENGTHS * nearPx) continue;
     eachPlace(line, (x, y, dx, dy) => {

@@ -1,8 +1,9 @@
 import { bridgeOf } from '../../core/check/bridge';
-import { arrange } from '../../core/check/arrangement';
+import { arrange as arranging, type Tie } from '../../core/check/arrangement';
 import { inkLine, type InkLine } from '../../core/check/ink-line';
 import { findLeaks, type Leak } from '../../core/check/leaks';
 import { LinePieces } from '../../core/check/line-pieces';
+import { finish } from '../../core/sheet/ink-store';
 import { flattened } from '../../core/stroke/path';
 import { emptySamples } from '../../core/stroke/samples';
 import polygonClipping from 'polygon-clipping';
@@ -14,6 +15,8 @@ const line = (id: string, r: number, ...xy: number[]): InkLine => {
   for (let i = 0; i < xy.length / 2; i++) data.set([xy[2 * i], xy[2 * i + 1], r], 3 * i);
   return inkLine(id, 'ink', data);
 };
+
+const arrange = (pieces: LinePieces, ties: readonly Tie[]) => finish(arranging(pieces, ties));
 
 /** A leak as a line that closes it. */
 function bridged(leak: Leak, n: number): InkLine {

@@ -3,6 +3,7 @@ import { edgeChains, type EdgeChains } from '../../core/check/edge-chains';
 import { inkLine, type InkLine } from '../../core/check/ink-line';
 import { compare } from '../../core/check/missed';
 import type { Picture } from '../../core/picture/warp';
+import { finish } from '../../core/sheet/ink-store';
 import { lineAlong } from '../measures/gapped-drawing';
 
 /** A picture that a reference library draws. */
@@ -20,13 +21,7 @@ function drawn(
   return { width, height, data: new Uint8ClampedArray(ctx.getImageData(0, 0, width, height).data) };
 }
 
-function chainsOf(picture: Picture, sensitivity = 0.5): EdgeChains {
-  const work = edgeChains(picture, sensitivity);
-  for (;;) {
-    const step = work.next();
-    if (step.done) return step.value;
-  }
-}
+const chainsOf = (picture: Picture, sensitivity = 0.5): EdgeChains => finish(edgeChains(picture, sensitivity));
 
 const disc = drawn(300, 200, (ctx) => {
   ctx.arc(120, 100, 60, 0, 7);

@@ -147,9 +147,10 @@ export class Checking {
     this.busy.set(false);
     if (found && edges) this.given = edges.key;
     if (found === null) return this.warn('The ink could not be looked through now: a part of it cannot be fetched. It is looked for again after the next edit.'); // prettier-ignore
+    if (!found) return;
     // While the picture is looked through anew, what was found against it before stays.
     const before = this.found.now()?.compared;
-    this.found.set(found && this.task && !edges ? { ...found, compared: before } : found);
+    this.found.set(this.task && !edges ? { ...found, compared: before } : found);
     this.at.set(Math.max(0, Math.min(this.at.now(), this.findings().length - 1)));
   }
 

@@ -18,9 +18,10 @@ export function FinderChips() {
   const checking = useChecking();
   const kind = useLayoutKind();
   useWatched(checking.found);
+  const busy = useWatched(checking.busy);
   const finder = useWatched(checking.finder);
   return (
-    <View role="group" aria-label="What was found" style={styles.group}>
+    <View role="group" aria-label="What was found" aria-busy={busy} style={styles.group}>
       {FINDERS.map((one) => {
         const count = checking.count(one);
         const shown = count === undefined ? '' : ` ${count}`;

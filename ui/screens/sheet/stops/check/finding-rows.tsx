@@ -10,6 +10,7 @@ import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { DraftRow } from '../../frame/setting-row';
+import { FindingList } from './finding-list';
 import { useChecking } from './use-checking';
 import type { Checked } from '../../../../../workers/checking';
 import { WidthsChart } from './widths-chart';
@@ -130,6 +131,7 @@ export function FindingRows({
           {finder === 'thin' && found && (
             <WidthsChart widths={found.widths} ppi={session.paper.ppi} thinPx={dials.thinPx} />
           )}
+          {several && <FindingList findings={findings} />}
         </>
       )}
     </>
