@@ -87,6 +87,21 @@ async function main(): Promise<void> {
       await page.getByRole('button', { name: /^Undo/ }).click();
       await page.getByText('Saved', { exact: true }).waitFor();
     }
+    await page.goto(`${server.url}/sheet/${SHEET}/check`);
+    await painted(page);
+    await page.getByRole('button', { name: /^Missed \d/ }).waitFor();
+    if (size === 'phone') {
+      // A gap from near, in the lines alone.
+      await page.getByRole('button', { name: 'Lines only' }).click();
+      await page.getByRole('button', { name: /^Leaks/ }).click();
+      await page.getByRole('button', { name: 'The finding after' }).click();
+    } else {
+      await page.getByRole('button', { name: /^Curtain/ }).click();
+      await page.getByRole('button', { name: /^Missed/ }).click();
+      await page.keyboard.press('0');
+    }
+    await page.waitForTimeout(1500);
+    await shot('check');
     if (size === 'phone') {
       await page.goto(`${server.url}/sheet/ferry-bell/place`);
       await painted(page);
