@@ -120,7 +120,10 @@ function* crossPieces(pieces: LinePieces, meet: Meet): Generator<number, void> {
 /** Whether a segment's box meets one of `boxes`. */
 function meetsBox({ data }: InkLine, i: number, boxes: Float64Array, at: number): boolean {
   const p = 3 * i;
-  const [ax, ay, bx, by] = [data[p], data[p + 1], data[p + 3], data[p + 4]];
+  const ax = data[p];
+  const ay = data[p + 1];
+  const bx = data[p + 3];
+  const by = data[p + 4];
   return (
     (ax < bx ? ax : bx) <= boxes[at + 2] &&
     (ax > bx ? ax : bx) >= boxes[at] &&
@@ -131,14 +134,18 @@ function meetsBox({ data }: InkLine, i: number, boxes: Float64Array, at: number)
 
 /** Whether two segments' boxes meet: most do not, and are told apart without a division. */
 function segmentsMeet(a: InkLine, i: number, b: InkLine, j: number): boolean {
-  const [p, q] = [3 * i, 3 * j];
-  const [d, e] = [a.data, b.data];
-  const [ax0, ax1] = d[p] < d[p + 3] ? [d[p], d[p + 3]] : [d[p + 3], d[p]];
-  const [bx0, bx1] = e[q] < e[q + 3] ? [e[q], e[q + 3]] : [e[q + 3], e[q]];
-  if (ax0 > bx1 || bx0 > ax1) return false;
-  const [ay0, ay1] = d[p + 1] < d[p + 4] ? [d[p + 1], d[p + 4]] : [d[p + 4], d[p + 1]];
-  const [by0, by1] = e[q + 1] < e[q + 4] ? [e[q + 1], e[q + 4]] : [e[q + 4], e[q + 1]];
-  return ay0 <= by1 && by0 <= ay1;
+  const p = 3 * i;
+  const q = 3 * j;
+  return spansMeet(a.data, p, b.data, q) && spansMeet(a.data, p + 1, b.data, q + 1);
+}
+
+/** Whether what lies between two neighbouring points' values meets what lies between two others'. */
+function spansMeet(d: Float64Array, p: number, e: Float64Array, q: number): boolean {
+  const a = d[p];
+  const b = d[p + 3];
+  const u = e[q];
+  const v = e[q + 3];
+  return (a > b ? a : b) >= (u < v ? u : v) && (u > v ? u : v) >= (a < b ? a : b);
 }
 
 function crossTies(pieces: LinePieces, ties: LinePieces, meet: Meet): void {
@@ -148,7 +155,8 @@ function crossTies(pieces: LinePieces, ties: LinePieces, meet: Meet): void {
     const [x0, y0, x1, y1] = ties.boxes.subarray(4 * t, 4 * t + 4);
     const number = lines.length + t;
     for (const q of pieces.within(x0, y0, x1, y1))
-      for (let j = from[q]; j < to[q]; j++) cross(tie, 0, number, lines[line[q]], j, line[q], meet, true);
+      for (let j = from[q]; j < to[q]; j++)
+        if (segmentsMeet(tie, 0, lines[line[q]], j)) cross(tie, 0, number, lines[line[q]], j, line[q], meet, true);
     for (const u of ties.within(x0, y0, x1, y1, (v) => v > t))
       cross(tie, 0, number, ties.lines[u], 0, lines.length + u, meet, true);
   }
@@ -173,29 +181,29 @@ function cross(a: InkLine, i: number, la: number, b: InkLine, j: number, lb: num
   meet(la, i + s, lb, j + t);
 }
 
-/** Sums along a line, to have any part of it at once. */
-interface Sums {
-  /** Of twice the area swept about the origin, and of lengths, before each point. */
-  swept: Float64Array;
-  lengths: Float64Array;
-}
-
-function sumsOf({ data, count }: InkLine): Sums {
-  const swept = new Float64Array(count);
-  const lengths = new Float64Array(count);
-  for (let i = 1; i < count; i++) {
-    const [x0, y0, x1, y1] = [data[3 * i - 3], data[3 * i - 2], data[3 * i], data[3 * i + 1]];
-    swept[i] = swept[i - 1] + x0 * y1 - x1 * y0;
-    lengths[i] = lengths[i - 1] + Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0));
+/** Of a part of a line twice the area that it sweeps about the origin, and its length, put at `at` and after it. */
+function sweep({ data }: InkLine, from: number, to: number, into: Float64Array, at: number): void {
+  let i = Math.floor(from);
+  let u = from - i;
+  let x = data[3 * i] + (u > 0 ? u * (data[3 * i + 3] - data[3 * i]) : 0);
+  let y = data[3 * i + 1] + (u > 0 ? u * (data[3 * i + 4] - data[3 * i + 1]) : 0);
+  let swept = 0;
+  let length = 0;
+  while (i + u < to) {
+    const isLast = i + 1 >= to;
+    u = isLast ? to - i : 1;
+    const nextX = data[3 * i] + u * (data[3 * i + 3] - data[3 * i]);
+    const nextY = data[3 * i + 1] + u * (data[3 * i + 4] - data[3 * i + 1]);
+    swept += x * nextY - nextX * y;
+    length += Math.sqrt((nextX - x) * (nextX - x) + (nextY - y) * (nextY - y));
+    x = nextX;
+    y = nextY;
+    if (isLast) break;
+    i++;
+    u = 0;
   }
-  return { swept, lengths };
-}
-
-/** The sum at a place between points: along a segment both grow evenly. */
-function sumAt(sums: Float64Array, place: number): number {
-  const i = Math.floor(place);
-  const u = place - i;
-  return u > 0 && i + 1 < sums.length ? sums[i] + u * (sums[i + 1] - sums[i]) : sums[Math.min(i, sums.length - 1)];
+  into[at] = swept;
+  into[at + 1] = length;
 }
 
 function aroundFaces(
@@ -228,17 +236,15 @@ function aroundFaces(
   const next = nextAround(node, angle);
   const faceOf = new Int32Array(halves).fill(-1);
   const areas: number[] = [];
-  const sums: (Sums | undefined)[] = new Array<Sums | undefined>(all.length);
+  const sums = new Float64Array(halves);
+  for (let h = 0; h < halves; h += 2)
+    sweep(all[events.line[edges[h]]], events.place[edges[h]], events.place[edges[h + 1]], sums, h);
   for (let first = 0; first < halves; first++) {
     if (faceOf[first] >= 0) continue;
     let area = 0;
     for (let h = first; faceOf[h] < 0; h = next[h]) {
       faceOf[h] = areas.length;
-      const e = edges[h & ~1];
-      const f = edges[h | 1];
-      const line = events.line[e];
-      const { swept } = (sums[line] ??= sumsOf(all[line]));
-      const part = sumAt(swept, events.place[f]) - sumAt(swept, events.place[e]);
+      const part = sums[h & ~1];
       area += h & 1 ? -part : part;
     }
     areas.push(area);
@@ -247,9 +253,7 @@ function aroundFaces(
   for (let h = 0; h < halves; h++) {
     // What has one area to both sides, as hatching that hangs on to a contour, is no border.
     if (faceOf[h] === faceOf[h ^ 1]) continue;
-    const [e, f] = [edges[h & ~1], edges[h | 1]];
-    const { lengths } = sums[events.line[e]]!;
-    borders[faceOf[h]] += sumAt(lengths, events.place[f]) - sumAt(lengths, events.place[e]);
+    borders[faceOf[h]] += sums[h | 1];
   }
   const tieSides = new Int32Array(2 * (all.length - ownLines)).fill(-1);
   for (let h = 0; h < halves; h += 2) {

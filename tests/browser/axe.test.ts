@@ -57,6 +57,20 @@ async function placeTools(page: Page): Promise<Record<string, string[]>> {
   return found;
 }
 
+/** What Check finds, with its dials and lists. */
+async function finders(page: Page): Promise<Record<string, string[]>> {
+  const found: Record<string, string[]> = {};
+  await page.getByRole('button', { name: /^Curtain/ }).click();
+  for (const finder of ['Missed', 'Off', 'Leaks', 'Thin']) {
+    await page.getByRole('button', { name: new RegExp(`^${finder} \\d`) }).click();
+    const dials = page.getByRole('button', { name: 'Dials of what is found' });
+    if (await dials.count()) await dials.click();
+    await page.waitForTimeout(300);
+    found[finder] = await serious(page);
+  }
+  return found;
+}
+
 describe.each([
   ['a phone', PHONE, 'light'],
   ['a phone', PHONE, 'dark'],
@@ -72,11 +86,12 @@ describe.each([
     await page.getByRole('button', { name: 'Make sheet' }).waitFor();
     await page.waitForTimeout(400);
     found['new sheet'] = await serious(page);
-    for (const stop of ['place', 'ink', 'send']) {
+    for (const stop of ['place', 'ink', 'check', 'send']) {
       await page.goto(`${app.server.url}/sheet/heron-at-the-jetty/${stop}`);
       await painted(page);
       found[stop] = await serious(page);
       if (stop === 'place') Object.assign(found, await placeTools(page));
+      if (stop === 'check') Object.assign(found, await finders(page));
       const stack = page.getByRole('button', { name: /Jetty and reeds Ink/ });
       if (await stack.count()) {
         await stack.click();

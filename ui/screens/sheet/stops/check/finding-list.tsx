@@ -20,12 +20,12 @@ export function FindingList({ findings }: { findings: readonly Finding[] }) {
         <View key={n} role="listitem">
           <Pressable
             role="button"
-            aria-label={`Go to ${n + 1}: ${words}`}
+            aria-label={`Go to ${n + 1} ${words}`}
             aria-pressed={n === at}
             onPress={() => checking.goTo(n)}
             style={[styles.row, n === at && { backgroundColor: theme.chosen, borderColor: theme.accent }]}
           >
-            <Words strong size={14} style={styles.number}>{`${n + 1}`}</Words>
+            <Words strong size={14} style={styles.number}>{`${n + 1} `}</Words>
             <Words size={14} style={styles.words}>
               {words}
             </Words>

@@ -22,48 +22,25 @@ export function WayChips() {
   };
   const toggleApart = (way: 'beside' | 'curtain') => lookAt(false, apart === way ? undefined : way);
   const chips = [
-    <Button
-      key="lines"
-      label="Lines only"
-      chosen={peekKept}
-      disabled={!hasScaffolding}
-      onPress={() => lookAt(!peekKept, undefined)}
-    />,
-    <Button
-      key="beside"
-      label="Beside"
-      aria-label="Beside: picture and ink next to each other"
-      chosen={apart === 'beside'}
-      disabled={!hasPicture}
-      onPress={() => toggleApart('beside')}
-    />,
-    <Button
-      key="curtain"
-      label="Curtain"
-      aria-label="Curtain: picture and ink parted by a line to drag"
-      chosen={apart === 'curtain'}
-      disabled={!hasPicture}
-      onPress={() => toggleApart('curtain')}
-    />,
-    <Button key="mirror" label="Mirror" chosen={mirrored} onPress={() => ways.change({ mirrored: !mirrored })} />,
-    <Button
-      key="squint"
-      label="Squint"
-      aria-label="Squint: grey and blurred"
-      chosen={squint}
-      onPress={() => ways.change({ squint: !squint })}
-    />,
-    <Button
-      key="loud"
-      label="Loud"
-      aria-label="Loud: all ink in one bright colour"
-      chosen={loud}
-      onPress={() => ways.change({ loud: !loud })}
-    />,
-  ];
+    { label: 'Lines only', on: peekKept, able: hasScaffolding, press: () => lookAt(!peekKept, undefined) },
+    { label: 'Beside', about: 'picture and ink next to each other', on: apart === 'beside', able: hasPicture, press: () => toggleApart('beside') },
+    { label: 'Curtain', about: 'picture and ink parted by a line to drag', on: apart === 'curtain', able: hasPicture, press: () => toggleApart('curtain') },
+    { label: 'Mirror', on: mirrored, press: () => ways.change({ mirrored: !mirrored }) },
+    { label: 'Squint', about: 'grey and blurred', on: squint, press: () => ways.change({ squint: !squint }) },
+    { label: 'Loud', about: 'all ink in one bright colour', on: loud, press: () => ways.change({ loud: !loud }) },
+  ]; // prettier-ignore
   const group = (
     <View role="group" aria-label="Ways of looking" style={[styles.group, kind === 'phone' && styles.row]}>
-      {chips}
+      {chips.map(({ label, about, on, able = true, press }) => (
+        <Button
+          key={label}
+          label={label}
+          aria-label={about ? `${label}: ${about}` : label}
+          chosen={on}
+          disabled={!able}
+          onPress={press}
+        />
+      ))}
     </View>
   );
   if (kind !== 'phone') return group;

@@ -1,9 +1,7 @@
 import { useEffect, useReducer } from 'react';
 import { StyleSheet, View } from 'react-native';
-import MoveHorizontal from 'lucide-react-native/icons/move-horizontal';
-import { DragHandle } from '../../../../components/drag-handle';
+import { PartingLine } from '../../../../components/parting-line';
 import { Words } from '../../../../components/text';
-import type { Place } from '../../../../components/use-drag';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { RADIUS } from '../../../../theme/theme';
@@ -28,14 +26,9 @@ export function DividerOverPaper() {
   }, [toning, picture, at, width]);
   if (at === undefined || !picture || !stage) return null;
   const x = at * width;
-  const drag = (box: () => DOMRect) => {
-    const move = (place: Place) => toning.part((place.x - box().left) / box().width, picture);
-    return { move, end: move, drop: () => undefined };
-  };
   const tag = [styles.tag, { backgroundColor: theme.card, borderColor: theme.rule }];
   return (
     <View style={[StyleSheet.absoluteFill, styles.passes]} testID="divider">
-      <View style={[styles.line, { left: x - 1, backgroundColor: theme.accent }]} />
       <View style={[styles.tags, { left: x - 110, top: height * 0.3 - 46 }]} aria-hidden>
         <View style={tag}>
           <Words size={13}>As it came</Words>
@@ -44,24 +37,19 @@ export function DividerOverPaper() {
           <Words size={13}>As made</Words>
         </View>
       </View>
-      <DragHandle
-        at={[x, height * 0.3]}
+      <PartingLine
+        x={x}
+        y={height * 0.3}
         label={`Drag the divider: left of it the picture as it came, ${Math.round(at * 100)} % of the screen; arrow keys move it`}
-        drag={drag}
-        onStep={(dx) => toning.part(at + dx * KEY_STEP, picture)}
-      >
-        <View style={[styles.knob, { backgroundColor: theme.raised, borderColor: theme.accent }]}>
-          <MoveHorizontal size={18} color={theme.accent} />
-        </View>
-      </DragHandle>
+        onMove={(to, all) => toning.part(to / all, picture)}
+        onStep={(steps) => toning.part(at + steps * KEY_STEP, picture)}
+      />
     </View>
   );
 }
 
 const styles = StyleSheet.create({
   passes: { pointerEvents: 'none' },
-  line: { position: 'absolute', top: 0, bottom: 0, width: 2 },
   tags: { position: 'absolute', width: 220, flexDirection: 'row', justifyContent: 'space-evenly' },
   tag: { paddingHorizontal: 8, paddingVertical: 2, borderRadius: RADIUS, borderWidth: 1 },
-  knob: { width: 34, height: 34, borderRadius: 17, borderWidth: 2, alignItems: 'center', justifyContent: 'center' },
 });
