@@ -39,7 +39,7 @@ describe('the stops', () => {
   });
 
   it('draw only where they have something in the hand', () => {
-    expect(STOPS.map((s) => s.tool !== undefined)).toEqual([false, true, false]);
+    expect(STOPS.map((s) => s.tool !== undefined)).toEqual([false, true, false, false]);
     const settings = { nibs: [3, 9, 15, 26] } as never;
     const state = makeStore().getState();
     expect(ink.tool!(state, settings, 300, false)).toMatchObject({ sizePx: 9 });

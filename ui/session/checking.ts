@@ -89,6 +89,7 @@ export class Checking {
   private task: { key: string; stop(): void } | undefined;
   private soon: ReturnType<typeof setTimeout> | undefined;
   private asked = 0;
+  private readonly done = new WeakSet<object>();
   private ending: (() => void)[] = [];
 
   constructor(
@@ -273,13 +274,20 @@ export class Checking {
     stage.setView(moved(view, stage.toScreen(x, y), middle, scale / view.scale));
   }
 
+  /** Of findings those that nothing was done about yet: a second tap comes before they are looked for again. */
+  private undone<T extends object>(findings: readonly T[]): T[] {
+    const undone = findings.filter((finding) => !this.done.has(finding));
+    for (const finding of undone) this.done.add(finding);
+    return undone;
+  }
+
   /** Closes leaks by lines of the layer and colour that the loose end has, in one step. */
   async bridge(leaks: readonly FoundLeak[]): Promise<void> {
     const { model } = this.session;
     const orders = new Map<string, string>();
     const parts: [string, Uint8Array][] = [];
     let shut = 0;
-    const strokes = leaks.flatMap(({ id, layerId, bridge }): Stroke[] => {
+    const strokes = this.undone(leaks).flatMap(({ id, layerId, bridge }): Stroke[] => {
       const line = model.strokes.get(id);
       const layer = model.layers.get(layerId);
       if (!line || !isInkable(layer)) return [];
@@ -306,7 +314,8 @@ export class Checking {
   /** Makes the thin lines as wide as they have to be, each by as much as it lacks, in one step. */
   async bolder(ids: readonly string[]): Promise<void> {
     const { model } = this.session;
-    const factors = new Map(this.found.now()?.thin.map(({ id, factor }) => [id, factor]));
+    const thin = (this.found.now()?.thin ?? []).filter(({ id }) => ids.includes(id));
+    const factors = new Map(this.undone(thin).map(({ id, factor }) => [id, factor]));
     let shut = 0;
     const strokes = ids.flatMap((id) => {
       const stroke = model.strokes.get(id);
