@@ -1,4 +1,5 @@
-import type { InkLine } from './ink-line';
+import { crossSegments } from '../geometry/segment';
+import { inkLine, type InkLine } from './ink-line';
 import { LinePieces } from './line-pieces';
 
 /** A straight join from an end of a line to a place of another, or of itself. */
@@ -15,8 +16,6 @@ export interface Arrangement {
   areas: Float64Array;
   /** The length of its border, px. */
   borders: Float64Array;
-  /** Places where middles cross. */
-  crossings: number;
 }
 
 /** Pieces between two looks at whether to go on. */
@@ -59,7 +58,7 @@ export function* arrange(pieces: LinePieces, ties: readonly Tie[]): Generator<nu
   const { lines } = pieces;
   const tieLines = ties.map(({ a, b }, t): InkLine => {
     const data = Float64Array.of(a.x, a.y, 0, b.x, b.y, 0);
-    return { id: `tie${t}`, layerId: '', data, count: 2, box: { x0: 0, y0: 0, x1: 0, y1: 0 } };
+    return inkLine(`tie${t}`, '', data);
   });
   const all = [...lines, ...tieLines];
   const events = new Events();
@@ -76,7 +75,6 @@ export function* arrange(pieces: LinePieces, ties: readonly Tie[]): Generator<nu
     same.push([ends[2 * own], ends[2 * a.line + (a.place > 0 ? 1 : 0)]]);
     events.add(b.line, b.place, ends[2 * own + 1]);
   });
-  const before = nodes;
   const meet = (la: number, pa: number, lb: number, pb: number) => {
     events.add(la, pa, nodes);
     events.add(lb, pb, nodes++);
@@ -84,10 +82,9 @@ export function* arrange(pieces: LinePieces, ties: readonly Tie[]): Generator<nu
   yield* crossPieces(pieces, meet);
   crossTies(pieces, new LinePieces(tieLines), meet);
   yield 0.8;
-  const crossings = nodes - before;
   for (let n = 0; n < nodes; n++) parents.push(n);
   for (const [a, b] of same) parents[rootOf(parents, a)] = rootOf(parents, b);
-  return aroundFaces(all, lines.length, events, parents, crossings);
+  return aroundFaces(all, lines.length, events, parents);
 }
 
 function rootOf(parents: number[], node: number): number {
@@ -111,7 +108,7 @@ function* crossPieces(pieces: LinePieces, meet: Meet): Generator<number, void> {
       for (let i = from[p]; i < to[p]; i++) {
         if (!meetsBox(a, i, boxes, 4 * q)) continue;
         for (let j = line[p] === line[q] ? Math.max(from[q], i + 2) : from[q]; j < to[q]; j++)
-          if (segmentsMeet(a, i, b, j)) cross(a, i, line[p], b, j, line[q], meet);
+          if (segmentsMeet(a, i, b, j)) crossSegments(a, i, b, j, (s, t) => meet(line[p], i + s, line[q], j + t));
       }
     }
   }
@@ -148,37 +145,25 @@ function spansMeet(d: Float64Array, p: number, e: Float64Array, q: number): bool
   return (a > b ? a : b) >= (u < v ? u : v) && (u > v ? u : v) >= (a < b ? a : b);
 }
 
-function crossTies(pieces: LinePieces, ties: LinePieces, meet: Meet): void {
-  const { lines, line, from, to } = pieces;
-  for (let t = 0; t < ties.count; t++) {
-    const tie = ties.lines[t];
-    const [x0, y0, x1, y1] = ties.boxes.subarray(4 * t, 4 * t + 4);
-    const number = lines.length + t;
-    for (const q of pieces.within(x0, y0, x1, y1))
-      for (let j = from[q]; j < to[q]; j++)
-        if (segmentsMeet(tie, 0, lines[line[q]], j)) cross(tie, 0, number, lines[line[q]], j, line[q], meet, true);
-    for (const u of ties.within(x0, y0, x1, y1, (v) => v > t))
-      cross(tie, 0, number, ties.lines[u], 0, lines.length + u, meet, true);
-  }
-}
-
 /** Of a tie its ends are joined already: what it meets there is no crossing. */
 const TIE_MARGIN = 1e-7;
 
-/** Tells where segment `i` of a line crosses segment `j` of another; each has its first point, the last one both. */
-function cross(a: InkLine, i: number, la: number, b: InkLine, j: number, lb: number, meet: Meet, isTie = false): void {
-  const [p, q] = [3 * i, 3 * j];
-  const [ax, ay, bx, by] = [a.data[p], a.data[p + 1], b.data[q], b.data[q + 1]];
-  const [ux, uy] = [a.data[p + 3] - ax, a.data[p + 4] - ay];
-  const [vx, vy] = [b.data[q + 3] - bx, b.data[q + 4] - by];
-  const area = ux * vy - uy * vx;
-  if (area === 0) return;
-  const s = ((bx - ax) * vy - (by - ay) * vx) / area;
-  if (s < 0 || s > 1 || (s === 1 && i < a.count - 2)) return;
-  if (isTie && (s < TIE_MARGIN || s > 1 - TIE_MARGIN)) return;
-  const t = ((bx - ax) * uy - (by - ay) * ux) / area;
-  if (t < 0 || t > 1 || (t === 1 && j < b.count - 2)) return;
-  meet(la, i + s, lb, j + t);
+function crossTies(pieces: LinePieces, ties: LinePieces, meet: Meet): void {
+  const { lines, line, from, to } = pieces;
+  const { boxes } = ties;
+  for (let t = 0; t < ties.count; t++) {
+    const tie = ties.lines[t];
+    const number = lines.length + t;
+    const crossTie = (other: InkLine, j: number, l: number) =>
+      crossSegments(tie, 0, other, j, (s, at) => {
+        if (s >= TIE_MARGIN && s <= 1 - TIE_MARGIN) meet(number, s, l, j + at);
+      });
+    const [x0, y0, x1, y1] = [boxes[4 * t], boxes[4 * t + 1], boxes[4 * t + 2], boxes[4 * t + 3]];
+    for (const q of pieces.within(x0, y0, x1, y1))
+      for (let j = from[q]; j < to[q]; j++)
+        if (segmentsMeet(tie, 0, lines[line[q]], j)) crossTie(lines[line[q]], j, line[q]);
+    for (const u of ties.within(x0, y0, x1, y1, (v) => v > t)) crossTie(ties.lines[u], 0, lines.length + u);
+  }
 }
 
 /** Of a part of a line twice the area that it sweeps about the origin, and its length, put at `at` and after it. */
@@ -206,13 +191,7 @@ function sweep({ data }: InkLine, from: number, to: number, into: Float64Array, 
   into[at + 1] = length;
 }
 
-function aroundFaces(
-  all: readonly InkLine[],
-  ownLines: number,
-  events: Events,
-  parents: number[],
-  crossings: number,
-): Arrangement {
+function aroundFaces(all: readonly InkLine[], ownLines: number, events: Events, parents: number[]): Arrangement {
   const order = sortedEvents(events, all.length);
   // Neighbouring places of a line are the ends of an edge; those at one place are one node.
   for (let k = 1; k < order.length; k++) {
@@ -262,7 +241,7 @@ function aroundFaces(
     tieSides[2 * tie] = faceOf[h];
     tieSides[2 * tie + 1] = faceOf[h + 1];
   }
-  return { tieSides, areas: Float64Array.from(areas), borders, crossings };
+  return { tieSides, areas: Float64Array.from(areas), borders };
 }
 
 /** Events by their lines, and along each of them. */

@@ -37,10 +37,7 @@ export function* leaksIn(lines: readonly InkLine[], gapPx: number): Generator<nu
   const pieces = new LinePieces(lines);
   const met = yield* within(0, 0.4, meetings(pieces, gapPx));
   const touching = met.filter(({ gap }) => gap <= 0);
-  const open = withoutTwins(
-    met.filter(({ gap }) => gap > 0).sort((a, b) => a.gap - b.gap),
-    lines,
-  );
+  const open = withoutTwins(met.filter(({ gap }) => gap > 0).sort((a, b) => a.gap - b.gap));
   const ties = [...touching, ...open].map(tieOf(lines));
   const { tieSides, areas, borders } = yield* within(0.4, 0.6, arrange(pieces, ties));
   const leaks: Leak[] = [];
@@ -82,7 +79,7 @@ const tieOf =
   });
 
 /** Two ends that meet each other are one gap; and so are two ends of the same two lines close to each other. */
-function withoutTwins(sorted: readonly Meeting[], lines: readonly InkLine[]): Meeting[] {
+function withoutTwins(sorted: readonly Meeting[]): Meeting[] {
   const kept: Meeting[] = [];
   const byLine = new Map<number, Meeting[]>();
   for (const meeting of sorted) {
@@ -94,7 +91,9 @@ function withoutTwins(sorted: readonly Meeting[], lines: readonly InkLine[]): Me
     });
     if (isTwin) continue;
     kept.push(meeting);
-    byLine.set(end.line, [...(byLine.get(end.line) ?? []), meeting]);
+    const same = byLine.get(end.line);
+    if (same) same.push(meeting);
+    else byLine.set(end.line, [meeting]);
   }
-  return kept.filter(({ end }) => lines[end.line].count > 0);
+  return kept;
 }

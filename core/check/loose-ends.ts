@@ -1,4 +1,5 @@
-import type { InkLine } from './ink-line';
+import { nearestPart } from '../geometry/segment';
+import { widestRadius, type InkLine } from './ink-line';
 import type { LinePieces } from './line-pieces';
 
 /** An end of a line. */
@@ -53,7 +54,7 @@ const OWN_GAPS = 3;
  */
 export function* meetings(pieces: LinePieces, gapPx: number): Generator<number, Meeting[]> {
   const { lines } = pieces;
-  const most = lines.reduce((r, line) => Math.max(r, widest(line)), 0);
+  const most = widestRadius(lines);
   const found: Meeting[] = [];
   for (const [l, line] of lines.entries()) {
     for (const isStart of [true, false]) {
@@ -64,12 +65,6 @@ export function* meetings(pieces: LinePieces, gapPx: number): Generator<number, 
     if (l % AT_A_TIME === AT_A_TIME - 1) yield l / lines.length;
   }
   return found;
-}
-
-function widest({ data }: InkLine): number {
-  let most = 0;
-  for (let at = 2; at < data.length; at += 3) if (data[at] > most) most = data[at];
-  return most;
 }
 
 export function endOf(line: InkLine, number: number, isStart: boolean): LineEnd {
@@ -98,14 +93,9 @@ function nearestAhead(end: LineEnd, pieces: LinePieces, gapPx: number, mostRadiu
     for (let i = pieces.from[piece], to = Math.max(pieces.to[piece], i + 1); i < to; i++) {
       const a = 3 * i;
       const b = i + 1 < line.count ? a + 3 : a;
-      const ux = data[b] - data[a];
-      const uy = data[b + 1] - data[a + 1];
-      const vx = end.x - data[a];
-      const vy = end.y - data[a + 1];
-      const sq = ux * ux + uy * uy;
-      const along = sq > 0 ? Math.min(1, Math.max(0, (vx * ux + vy * uy) / sq)) : 0;
-      const dx = along * ux - vx;
-      const dy = along * uy - vy;
+      const along = nearestPart(data, a, b, end.x, end.y);
+      const dx = data[a] + along * (data[b] - data[a]) - end.x;
+      const dy = data[a + 1] + along * (data[b + 1] - data[a + 1]) - end.y;
       const r = data[a + 2] + along * (data[b + 2] - data[a + 2]);
       const within = best + r + end.r;
       // Within it the gap is narrower than any before.

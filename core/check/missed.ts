@@ -1,7 +1,8 @@
 import { finish } from '../sheet/ink-store';
 import { Loop } from '../geometry/loop';
 import type { EdgeChains } from './edge-chains';
-import { inkLine, type InkLine } from './ink-line';
+import { nearestPart } from '../geometry/segment';
+import { inkLine, lengthOfLine, widestRadius, type InkLine } from './ink-line';
 import { LinePieces } from './line-pieces';
 
 /** A stretch of a picture's edge without ink. */
@@ -84,8 +85,7 @@ type IsMeant = (x: number, y: number) => boolean;
 
 function* missedEdges(lines: readonly InkLine[], { points, starts }: EdgeChains, rule: NearRule, isMeant: IsMeant) {
   const pieces = new LinePieces(lines);
-  let widest = 0;
-  for (const { data } of lines) for (let at = 2; at < data.length; at += 3) if (data[at] > widest) widest = data[at];
+  const widest = widestRadius(lines);
   const missed: MissedEdge[] = [];
   let [all, inked] = [0, 0];
   for (let c = 0; c + 1 < starts.length; c++) {
@@ -133,7 +133,7 @@ function hasInk(pieces: LinePieces, x: number, y: number, near: number, widest: 
     for (let i = pieces.from[piece], to = Math.max(pieces.to[piece], i + 1); i < to; i++) {
       const a = 3 * i;
       const b = i + 1 < count ? a + 3 : a;
-      const u = along(data, a, b, x, y);
+      const u = nearestPart(data, a, b, x, y);
       const dx = data[a] + u * (data[b] - data[a]) - x;
       const dy = data[a + 1] + u * (data[b + 1] - data[a + 1]) - y;
       const far = near + data[a + 2] + u * (data[b + 2] - data[a + 2]);
@@ -141,12 +141,6 @@ function hasInk(pieces: LinePieces, x: number, y: number, near: number, widest: 
     }
   }
   return false;
-}
-
-function along(data: Float64Array, a: number, b: number, x: number, y: number): number {
-  const [ux, uy] = [data[b] - data[a], data[b + 1] - data[a + 1]];
-  const sq = ux * ux + uy * uy;
-  return sq > 0 ? Math.min(1, Math.max(0, ((x - data[a]) * ux + (y - data[a + 1]) * uy) / sq)) : 0;
 }
 
 function* offLines(lines: readonly InkLine[], edges: EdgeChains, { nearPx }: NearRule, isMeant: IsMeant) {
@@ -157,7 +151,7 @@ function* offLines(lines: readonly InkLine[], edges: EdgeChains, { nearPx }: Nea
   for (const [n, line] of lines.entries()) {
     if (n % LINES_AT_A_TIME === 0) yield 0.6 + (0.4 * n) / lines.length;
     let [looked, followed, own, most, mx, my] = [0, 0, 0, -1, 0, 0];
-    if (lengthOf(line) < FOLLOWS_LENGTHS * nearPx) continue;
+    if (lengthOfLine(line) < FOLLOWS_LENGTHS * nearPx) continue;
     eachPlace(line, (x, y, dx, dy) => {
       if (!isMeant(x, y)) return;
       looked++;
@@ -186,12 +180,6 @@ function chainLines({ points, starts }: EdgeChains): InkLine[] {
     }
     return inkLine(`edge${c}`, '', data);
   });
-}
-
-function lengthOf({ data, count }: InkLine): number {
-  let sum = 0;
-  for (let a = 3; a < 3 * count; a += 3) sum += Math.hypot(data[a] - data[a - 3], data[a + 1] - data[a - 2]);
-  return sum;
 }
 
 /** Places along a line's middle, every few px, and the line's way there. */
@@ -223,7 +211,7 @@ function besideEdge(
     const { data, count } = index.lines[index.line[piece]];
     for (let i = index.from[piece]; i < index.to[piece]; i++) {
       const [a, b] = [3 * i, 3 * i + 3];
-      const u = along(data, a, b, x, y);
+      const u = nearestPart(data, a, b, x, y);
       const dx = data[a] + u * (data[b] - data[a]) - x;
       const dy = data[a + 1] + u * (data[b + 1] - data[a + 1]) - y;
       if (dx * dx + dy * dy > best) continue;

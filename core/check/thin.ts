@@ -1,4 +1,4 @@
-import type { InkLine } from './ink-line';
+import { lengthOfLine, type InkLine } from './ink-line';
 
 /** A line of which a part is too thin. */
 export interface ThinLine {
@@ -54,13 +54,14 @@ function factorFor(line: InkLine, leastPx: number): number {
 
 /** The longest part of a line that is too thin. @param tell told of each segment. @param limitPx what lengths are measured by. */
 function thinPart(
-  { id, layerId, data, count }: InkLine,
+  line: InkLine,
   leastPx: number,
   tell: (width: number, length: number) => void,
   limitPx = leastPx,
 ): Omit<ThinLine, 'factor'> | undefined {
   let best: Omit<ThinLine, 'factor'> | undefined;
-  const total = lengthOf(data, count);
+  const { id, layerId, data, count } = line;
+  const total = lengthOfLine(line);
   let [length, ink, from] = [0, 0, 0];
   const close = (to: number) => {
     const isPoint = (from === 0 || to === count - 1) && length <= POINT_PART * total;
@@ -83,10 +84,4 @@ function thinPart(
   }
   if (length > 0) close(count - 1);
   return best;
-}
-
-function lengthOf(data: Float64Array, count: number): number {
-  let sum = 0;
-  for (let a = 0; a < 3 * count - 3; a += 3) sum += Math.hypot(data[a + 3] - data[a], data[a + 4] - data[a + 1]);
-  return sum;
 }

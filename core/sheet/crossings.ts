@@ -1,4 +1,5 @@
 import { emptyBox, overlaps, type Box } from '../geometry/box';
+import { crossSegments } from '../geometry/segment';
 import type { Spine } from '../stroke/spine';
 
 /**
@@ -65,16 +66,9 @@ export function selfCrossings(line: Spine): Crossing[] {
 
 /** Adds where piece `i` of a line crosses piece `j` of another; each piece has its first point, the last one both. */
 function addCrossing(found: Crossing[], a: Spine, i: number, b: Spine, j: number): void {
-  const [p, q] = [3 * i, 3 * j];
-  const [ax, ay] = [a.data[p], a.data[p + 1]];
-  const [bx, by] = [b.data[q], b.data[q + 1]];
-  const [ux, uy] = [a.data[p + 3] - ax, a.data[p + 4] - ay];
-  const [vx, vy] = [b.data[q + 3] - bx, b.data[q + 4] - by];
-  const cross = ux * vy - uy * vx;
-  if (cross === 0) return;
-  const s = ((bx - ax) * vy - (by - ay) * vx) / cross;
-  if (s < 0 || s > 1 || (s === 1 && i < a.count - 2)) return;
-  const t = ((bx - ax) * uy - (by - ay) * ux) / cross;
-  if (t < 0 || t > 1 || (t === 1 && j < b.count - 2)) return;
-  found.push({ a: i + s, b: j + t, x: ax + s * ux, y: ay + s * uy });
+  crossSegments(a, i, b, j, (s, t) => {
+    const p = 3 * i;
+    const [x, y] = [a.data[p], a.data[p + 1]];
+    found.push({ a: i + s, b: j + t, x: x + s * (a.data[p + 3] - x), y: y + s * (a.data[p + 4] - y) });
+  });
 }

@@ -1,3 +1,4 @@
+import { nearestPart } from '../geometry/segment';
 import type { Spine } from '../stroke/spine';
 import type { DrawableStroke } from '../raster/draw-stroke';
 import type { InkStore, Pause } from './ink-store';
@@ -54,12 +55,9 @@ export function nearestOn(
   for (let i = 0; i < Math.max(Math.min(1, count), count - 1); i++) {
     const a = 3 * i;
     const b = count > 1 ? a + 3 : a;
-    const dx = data[b] - data[a];
-    const dy = data[b + 1] - data[a + 1];
-    const sq = dx * dx + dy * dy;
-    const u = sq > 0 ? Math.min(1, Math.max(0, ((x - data[a]) * dx + (y - data[a + 1]) * dy) / sq)) : 0;
-    const px = data[a] + u * dx;
-    const py = data[a + 1] + u * dy;
+    const u = nearestPart(data, a, b, x, y);
+    const px = data[a] + u * (data[b] - data[a]);
+    const py = data[a + 1] + u * (data[b + 1] - data[a + 1]);
     const d = Math.sqrt((x - px) * (x - px) + (y - py) * (y - py));
     const gap = d - (data[a + 2] + u * (data[b + 2] - data[a + 2]));
     if (gap < best.gap) {

@@ -37,7 +37,9 @@ export const PAPER_PRESETS: readonly PaperPreset[] = [
   { id: 'square', name: 'Large square', widthMm: 254, heightMm: 254, ppi: 300 },
 ];
 
-export const mmToPx = (mm: number, ppi: number): number => Math.round((mm / MM_PER_INCH) * ppi);
+/** Not rounded. */
+export const lengthInPx = (mm: number, ppi: number): number => (mm / MM_PER_INCH) * ppi;
+export const mmToPx = (mm: number, ppi: number): number => Math.round(lengthInPx(mm, ppi));
 export const pxToMm = (px: number, ppi: number): number => (px / ppi) * MM_PER_INCH;
 
 /** The paper of a preset, upright or lying. */

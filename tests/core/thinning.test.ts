@@ -1,3 +1,5 @@
+import { createCanvas } from '@napi-rs/canvas';
+import TraceSkeleton from 'skeleton-tracing-js';
 import { componentsOf } from '../../core/picture/components';
 import { squaredDistances } from '../../core/trace/distance';
 import { straightenStairs, thin } from '../../core/trace/thinning';
@@ -90,6 +92,39 @@ describe('thinning', () => {
       data: Uint8Array.from({ length: 3500 }, () => (rnd() < 0.62 ? 1 : 0)),
     };
     expect(shown(thinned(noise))).toEqual(shown({ ...noise, data: zhangSuen(noise.data, 70, 50) }));
+  });
+
+  it('is pixel by pixel what another library makes of letters, of a drawing and of noise (skeleton-tracing-js)', () => {
+    const size = 90;
+    const letter = (text: string): Mask => {
+      const ctx = createCanvas(size, size).getContext('2d');
+      ctx.font = `bold ${size - 10}px sans-serif`;
+      ctx.fillText(text, 8, size - 14);
+      const { data } = ctx.getImageData(0, 0, size, size);
+      return { width: size, height: size, data: Uint8Array.from({ length: size * size }, (_, i) => (data[4 * i + 3] > 127 ? 1 : 0)) }; // prettier-ignore
+    };
+    const rnd = random(9);
+    // It passes over the rim: there is none in any of these.
+    const rimless = (width: number, height: number, value: () => number): Mask => ({
+      ...{ width, height },
+      data: Uint8Array.from({ length: width * height }, (_, i) => (i % width > 0 && i % width < width - 1 && i >= width && i < width * (height - 1) ? value() : 0)), // prettier-ignore
+    });
+    const masks = [...'HBSR8'].map(letter);
+    masks.push(
+      drawing(4),
+      rimless(60, 50, () => (rnd() < 0.7 ? 1 : 0)),
+      rimless(20, 9, () => 1),
+    );
+    for (const mask of masks) {
+      expect(mask.data.reduce((sum, v) => sum + v, 0)).toBeGreaterThan(100);
+      // It stops when half a round takes nothing: gone on with until both do.
+      const theirs = [...mask.data];
+      for (let before = ''; before !== theirs.join('');) {
+        before = theirs.join('');
+        TraceSkeleton.thinningZS(theirs, mask.width, mask.height);
+      }
+      expect(shown(thinned(mask))).toEqual(shown({ ...mask, data: Uint8Array.from(theirs) }));
+    }
   });
 
   it('of letters is what one expects: a bar its middle, an H its three lines', () => {

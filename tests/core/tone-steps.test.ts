@@ -7,6 +7,7 @@ import { otsuThresholds } from '../../core/picture/otsu';
 import { paletteOf } from '../../core/picture/palette';
 import { histogramOf, tonesOf } from '../../core/picture/tones';
 import { openCv } from '../measures/opencv';
+import { PHOTOGRAPHS } from '../measures/photographs';
 import { made, photo } from '../measures/recipes';
 import { random } from '../measures/strokes';
 
@@ -25,19 +26,22 @@ function betweenClasses(counts: ArrayLike<number>, thresholds: readonly number[]
 }
 
 describe('thresholds', () => {
-  it('the one between two classes parts a photograph as OpenCV parts it', async () => {
-    const { cv } = await openCv();
-    const grey = tonesOf(await photo());
-    const [t] = otsuThresholds(histogramOf(grey), 2);
-    const source = cv.matFromArray(grey.height, grey.width, cv.CV_8UC1, Array.from(grey.data));
-    const theirs = new cv.Mat();
-    cv.threshold(source, theirs, 0, 255, cv.THRESH_BINARY + cv.THRESH_OTSU);
-    const ours = grey.data.map((v) => (v > t ? 255 : 0));
-    expect(Buffer.compare(Buffer.from(ours), Buffer.from(theirs.data))).toBe(0);
-    expect(new Set(ours).size).toBe(2);
-    source.delete();
-    theirs.delete();
-  });
+  it.each(PHOTOGRAPHS)(
+    'the one between two classes parts a photograph as OpenCV parts it: %s',
+    async (_name, bytes) => {
+      const { cv } = await openCv();
+      const grey = tonesOf(await photo(bytes));
+      const [t] = otsuThresholds(histogramOf(grey), 2);
+      const source = cv.matFromArray(grey.height, grey.width, cv.CV_8UC1, Array.from(grey.data));
+      const theirs = new cv.Mat();
+      cv.threshold(source, theirs, 0, 255, cv.THRESH_BINARY + cv.THRESH_OTSU);
+      const ours = grey.data.map((v) => (v > t ? 255 : 0));
+      expect(Buffer.compare(Buffer.from(ours), Buffer.from(theirs.data))).toBe(0);
+      expect(new Set(ours).size).toBe(2);
+      source.delete();
+      theirs.delete();
+    },
+  );
 
   it('several are the best of all: no others part a histogram of 24 values better', () => {
     const counts = fc.array(fc.nat(50), { minLength: 24, maxLength: 24 });

@@ -2,6 +2,7 @@ import { bell } from '../../core/picture/blur';
 import { develop, DevelopMemo } from '../../core/picture/develop';
 import type { Recipe, RecipeStep } from '../../core/picture/recipe';
 import { makePicture, type Picture } from '../../core/picture/warp';
+import { PHOTOGRAPHS } from '../measures/photographs';
 import { difference, finished, made, photo, raw } from '../measures/recipes';
 import { random } from '../measures/strokes';
 
@@ -37,8 +38,8 @@ describe('what earlier work came to', () => {
 });
 
 describe('grey', () => {
-  it('is the luma of ITU-R BT.709, of the coded values, to a step', async () => {
-    const source = await photo();
+  it.each(PHOTOGRAPHS)('is the luma of ITU-R BT.709, of the coded values, to a step: %s', async (_name, bytes) => {
+    const source = await photo(bytes);
     const { data } = made(source, { kind: 'grey' });
     const exact = Float64Array.from({ length: data.length / 4 }, (_, i) => {
       const [r, g, b] = source.data.subarray(4 * i, 4 * i + 3);
@@ -49,13 +50,16 @@ describe('grey', () => {
     expect(pixel(made(one(255, 255, 255, 255), { kind: 'grey' }))).toEqual([255, 255, 255, 255]);
   });
 
-  it('is nearly what sharp calls grey, which weighs light instead of coded values', async () => {
-    const source = await photo();
-    const theirs = await raw(source).removeAlpha().greyscale().raw().toBuffer();
-    const { data } = made(source, { kind: 'grey' });
-    const ours = Uint8Array.from(theirs, (_, i) => data[4 * i]);
-    expect(difference(ours, theirs).mean).toBeLessThan(6);
-  });
+  it.each(PHOTOGRAPHS)(
+    'is nearly what sharp calls grey, which weighs light, not coded values: %s',
+    async (_name, bytes) => {
+      const source = await photo(bytes);
+      const theirs = await raw(source).removeAlpha().greyscale().raw().toBuffer();
+      const { data } = made(source, { kind: 'grey' });
+      const ours = Uint8Array.from(theirs, (_, i) => data[4 * i]);
+      expect(difference(ours, theirs).mean).toBeLessThan(6);
+    },
+  );
 });
 
 describe('tones', () => {

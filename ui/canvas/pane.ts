@@ -66,10 +66,16 @@ export class Pane {
     place(this.element, dx - box.x0, dy - box.y0, width, height);
   }
 
+  /** Lies as another one does, at each frame of a gesture. */
+  moveAlong({ element }: Pane): void {
+    this.element.style.transform = element.style.transform;
+  }
+
   /** Shows the same paper, at the same place, as another one. */
-  follow({ element, ground }: Pane): void {
-    const { transform, clipPath } = element.style;
-    Object.assign(this.element.style, { transform, clipPath });
+  follow(other: Pane): void {
+    const { element, ground } = other;
+    this.moveAlong(other);
+    this.element.style.clipPath = element.style.clipPath;
     const { backgroundColor, backgroundImage, backgroundSize } = ground.style;
     Object.assign(this.ground.style, { backgroundColor, backgroundImage, backgroundSize });
   }

@@ -274,7 +274,7 @@ export class PaperScreen {
   follow(view: View): void {
     const moved = compose(viewMatrix(view), invert(viewMatrix(this.painted)));
     this.element.style.transform = isNearIdentity(moved) ? '' : `matrix(${moved.join(',')})`;
-    this.aside?.follow(this.main);
+    this.aside?.moveAlong(this.main);
     this.followed = view;
     if (this.divider) this.paintReferences();
   }

@@ -8,7 +8,7 @@ import { activeSteps, type Recipe } from '../../core/picture/recipe';
 import { placementMatrix } from '../../core/sheet/placement';
 import { shownSize } from '../../core/sheet/recipe-placement';
 import { orderAbove } from '../../core/sheet/orders';
-import { pxToMm, type PaperSize } from '../../core/sheet/paper';
+import { lengthInPx, mmToPx, pxToMm, type PaperSize } from '../../core/sheet/paper';
 import { isTooLarge } from '../../core/sheet/step-size';
 import { putRows, type Assign } from '../../core/sheet/steps';
 import { LINE_WIDTHS_MM } from '../../core/stroke/line-widths';
@@ -61,9 +61,9 @@ const GAP_CSS_PX = 12;
 const MOST_NEAR = 3;
 
 export const firstCheckDials = ({ ppi }: Pick<PaperSize, 'ppi'>): CheckDials => ({
-  gapPx: Math.max(4, Math.round((GAP_MM / 25.4) * ppi)),
-  thinPx: Math.max(THIN_PX, Math.round((THIN_MM / 25.4) * ppi * 20) / 20),
-  nearPx: Math.max(4, Math.round((NEAR_MM / 25.4) * ppi)),
+  gapPx: Math.max(4, mmToPx(GAP_MM, ppi)),
+  thinPx: Math.max(THIN_PX, Math.round(20 * lengthInPx(THIN_MM, ppi)) / 20),
+  nearPx: Math.max(4, mmToPx(NEAR_MM, ppi)),
   sensitivity: 0.4,
 });
 
@@ -336,7 +336,7 @@ export class Checking {
 
 /** The classes of width that lengths are summed in: between the steps of the ladder of ISO 128-2, px. */
 export const widthClasses = ({ ppi }: Pick<PaperSize, 'ppi'>): number[] =>
-  LINE_WIDTHS_MM.map((mm) => (mm / 25.4) * ppi);
+  LINE_WIDTHS_MM.map((mm) => lengthInPx(mm, ppi));
 
 /** Chains in px of a picture as they lie on the paper. */
 function onto({ points, starts }: EdgeChains, matrix: Matrix): EdgeChains {

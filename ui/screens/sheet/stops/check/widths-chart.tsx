@@ -1,5 +1,6 @@
 import { StyleSheet, View } from 'react-native';
 import Svg, { Rect } from 'react-native-svg';
+import { lengthInPx } from '../../../../../core/sheet/paper';
 import { LINE_WIDTHS_MM } from '../../../../../core/stroke/line-widths';
 import { Words } from '../../../../components/text';
 import { useLayoutKind } from '../../frame/layout-kind';
@@ -28,7 +29,7 @@ export function WidthsChart({ widths, ppi, thinPx }: { widths: Float64Array; ppi
         {Array.from(widths, (width, n) => {
           const height = Math.max(width > 0 ? 2 : 0, (HEIGHT * width) / most);
           // Of the classes that the limit lies in or above.
-          const isThin = (n === 0 ? 0 : (LINE_WIDTHS_MM[n - 1] / 25.4) * ppi) < thinPx;
+          const isThin = (n === 0 ? 0 : lengthInPx(LINE_WIDTHS_MM[n - 1], ppi)) < thinPx;
           return (
             <Rect
               key={n}
