@@ -1,5 +1,5 @@
 import { edgeChains } from '../core/check/edge-chains';
-import type { InkLine } from '../core/check/ink-line';
+import type { InkLine } from '../core/areas/ink-line';
 import { findLeaks } from '../core/check/leaks';
 import { compare } from '../core/check/missed';
 import { findThin } from '../core/check/thin';

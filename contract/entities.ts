@@ -10,6 +10,7 @@ import {
   MOST_SWATCHES,
   type Erasure,
   type Layer,
+  type Pour,
   type SheetSettings,
   type Stroke,
 } from '../core/sheet/entities';
@@ -151,6 +152,19 @@ const stands = z
   .strictObject({ samples: id, of: id, from: z.number().min(0).max(MOST_SAMPLES), to: z.number().max(MOST_SAMPLES) })
   .refine(({ from, to }) => from < to, 'What stands of a stroke begins before it ends.');
 
+const MOST_SEEDS = 64;
+const pour = z.strictObject({
+  seeds: z
+    .array(z.tuple([place, place]).readonly())
+    .min(1)
+    .max(MOST_SEEDS)
+    .readonly(),
+  gapPx: z.number().min(0).max(400),
+  against: z.array(id).max(5000).readonly(),
+  shape: id.optional(),
+  isOpen: z.literal(true).optional(),
+}) satisfies z.ZodType<Pour>;
+
 export const stroke = z.strictObject({
   id,
   deleted: z.boolean(),
@@ -162,6 +176,8 @@ export const stroke = z.strictObject({
   engine: z.number().int().min(1).max(ENGINE),
   stands: stands.optional(),
   group: id.nullable().optional(),
+  pour: pour.optional(),
+  tied: z.boolean().optional(),
 }) satisfies z.ZodType<Stroke>;
 
 export const erasure = z.strictObject({

@@ -10,7 +10,10 @@ import type { DamageRow } from './low-tiles';
  *
  * Parts: `ids`, `orders` and `rows` as in {@link StrokeColumns}, and the samples of each erasure by its id.
  */
-interface InkBody extends Pick<StrokeColumns, 'layers' | 'colours' | 'pens' | 'matrices' | 'stands' | 'groups'> {
+interface InkBody extends Pick<
+  StrokeColumns,
+  'layers' | 'colours' | 'pens' | 'matrices' | 'stands' | 'groups' | 'pours'
+> {
   seq: number;
   erasures: Erasure[];
   /** Where each erasure lies, paper px. */

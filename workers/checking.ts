@@ -1,7 +1,7 @@
 import { bridgeOf, type Bridge } from '../core/check/bridge';
 import type { EdgeChains } from '../core/check/edge-chains';
-import type { InkLine } from '../core/check/ink-line';
-import { InkLines } from '../core/check/ink-lines';
+import type { InkLine } from '../core/areas/ink-line';
+import { InkLines } from '../core/areas/ink-lines';
 import { leaksIn, type Leak } from '../core/check/leaks';
 import { comparing, type Compared, type NearRule } from '../core/check/missed';
 import { findThin, type ThinLine } from '../core/check/thin';

@@ -2,8 +2,8 @@ import { finish } from '../sheet/ink-store';
 import { Loop } from '../geometry/loop';
 import type { EdgeChains } from './edge-chains';
 import { nearestPart } from '../geometry/segment';
-import { inkLine, lengthOfLine, widestRadius, type InkLine } from './ink-line';
-import { LinePieces } from './line-pieces';
+import { inkLine, lengthOfLine, widestRadius, type InkLine } from '../areas/ink-line';
+import { LinePieces } from '../areas/line-pieces';
 
 /** A stretch of a picture's edge without ink. */
 export interface MissedEdge {

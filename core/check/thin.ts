@@ -1,4 +1,4 @@
-import { lengthOfLine, type InkLine } from './ink-line';
+import { lengthOfLine, type InkLine } from '../areas/ink-line';
 
 /** A line of which a part is too thin. */
 export interface ThinLine {

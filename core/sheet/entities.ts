@@ -120,7 +120,24 @@ export interface Stands extends SampleRange {
   of: string;
 }
 
-/** A stroke without its samples, which are stored once and never change: under its id, or as `stands` says. */
+/**
+ * That a stroke is a pour: a closed shape of colour, its border in the middles of the lines that it was poured between.
+ * When it follows its lines, it gets another shape.
+ */
+export interface Pour {
+  /** Where it was poured, before its matrix, paper px: at least one. */
+  seeds: readonly (readonly [x: number, y: number])[];
+  /** Gaps up to this were closed, paper px. */
+  gapPx: number;
+  /** The layers whose lines it was poured between. */
+  against: readonly string[];
+  /** Under which id its shape is stored; absent: its own. */
+  shape?: string;
+  /** Its lines no longer enclose it: it stays as it was. */
+  isOpen?: true;
+}
+
+/** A stroke without its samples, which are stored once and never change: under its id, or as `stands` or `pour` say. */
 export interface Stroke extends Entity {
   layerId: string;
   order: string;
@@ -132,13 +149,25 @@ export interface Stroke extends Entity {
   stands?: Stands;
   /** Lines with the same one are picked together; absent or null: none. */
   group?: string | null;
+  /** Absent: it is none. */
+  pour?: Pour;
+  /** A pour that follows when its lines change. */
+  tied?: boolean;
+}
+
+/** A pour that has a shape of its own from now on, stored under its id: it follows no lines. */
+export function withOwnShape<S extends Pick<Stroke, 'pour' | 'tied'>>(stroke: S): S {
+  if (!stroke.pour) return stroke;
+  const { shape: _, ...pour } = stroke.pour;
+  return { ...stroke, pour, tied: false };
 }
 
 /** Whether a stroke lays ink: one of a soft eraser does not. */
 export const isInk = ({ pen }: Pick<Stroke, 'pen'>): boolean => !pen.fades;
 
 /** The id under which the samples of a stroke or an erasure are stored. */
-export const samplesOf = (mark: { id: string; stands?: Stands }): string => mark.stands?.samples ?? mark.id;
+export const samplesOf = (mark: { id: string; stands?: Stands; pour?: Pour }): string =>
+  mark.stands?.samples ?? mark.pour?.shape ?? mark.id;
 
 /**
  * A hard erasure: an even stroke of `sizePx` that takes away from the strokes it lists, from parts that

@@ -8,11 +8,11 @@ import type { Pen } from '../stroke/pen';
 import { copyOf, type Spine } from '../stroke/spine';
 import { moveSpine } from '../stroke/moved-spine';
 import { SpineMaker, type MeasuredSpine, type SampleRange } from '../stroke/spine-maker';
-import { byOrder, type Erasure, type Stroke } from './entities';
+import { byOrder, type Erasure, type Pour, type Stroke } from './entities';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
 import { Lineage } from './lineage';
 import { PackedStrokes } from './packed-strokes';
-import type { Change, Write } from './steps';
+import type { Assign, Change, Write } from './steps';
 
 /**
  * What a spine is made for: the screen, which keeps it, or something of exactly that level, which does not push out
@@ -31,6 +31,8 @@ const PART = 400;
 const ASKED = 1200;
 /** Strokes that the sheet was opened with keep samples and spine as long as they fit this. */
 const RECORDS_BYTES = 12 * 1024 * 1024;
+/** Shapes of pours before they followed their lines. */
+const SHAPES_BYTES = 4 * 1024 * 1024;
 /** What a record takes beside its samples, with a spine of some thirty points. */
 const RECORD_BYTES = 1400;
 
@@ -85,6 +87,8 @@ export class InkStore {
   /** By the strokes that they list. */
   private readonly holes = new Map<string, ErasureRecord[]>();
   private readonly lineage = new Lineage();
+  /** Shapes that pours have had and may have again. */
+  private readonly shapes = new LruCache<Uint8Array>(SHAPES_BYTES);
   private indexed: StrokeRecord[] = [];
   private index: Flatbush | undefined;
   private loose: StrokeRecord[] = [];
@@ -92,6 +96,8 @@ export class InkStore {
   private readonly tops = new Map<string, { order: string; id: string }>();
   private readonly maker = new SpineMaker();
   private readonly measure = new InkMeasure();
+  /** Counts what has changed of it. */
+  revision = 0;
   /** Ids of strokes and erasures whose samples are missing or cannot be read; they are left out. */
   readonly unreadable: string[] = [];
 
@@ -137,6 +143,7 @@ export class InkStore {
     for (const id of asked) {
       const bytes = samples.get(id);
       const own = this.own.get(id);
+      if (bytes && (!own || own.stroke.pour?.shape)) this.shapes.set(id, bytes, bytes.length);
       const row = own ? -1 : this.packed.indexOf(id);
       if (own && (bytes ?? own.bytes)) own.bytes ??= bytes;
       else if (own) this.forget(own);
@@ -212,10 +219,18 @@ export class InkStore {
   lackingFor(changes: readonly Change[], parts: ReadonlyMap<string, Uint8Array>): Lacking {
     const needed = changes.flatMap((c) => {
       if (c.table !== 'strokes') return [];
-      if (c.op === 'set') return c.field === 'pen' ? c.ids : [];
+      if (c.op === 'set') return c.field === 'pen' ? c.ids : this.lackingShapes(c, parts);
       return (c.rows as Stroke[]).flatMap(({ id, stands }) => (stands && !parts.has(id) ? stands.of : []));
     });
     return [...new Set(needed)].filter((id) => !this.bytesOf(id));
+  }
+
+  /** Shapes that pours get again, and that they had before the sheet was opened. */
+  private lackingShapes(change: Assign, parts: ReadonlyMap<string, Uint8Array>): string[] {
+    if (change.field !== 'pour') return [];
+    return change.ids
+      .map((id, i) => (change.after[i] as Pour).shape ?? id)
+      .filter((shape) => !parts.has(shape) && !this.shapes.has(shape));
   }
 
   /** The samples of a stroke, if they are here. */
@@ -229,6 +244,7 @@ export class InkStore {
    *   merely added on top of everything, if that is all that happened.
    */
   follow(writes: readonly Write[], parts: ReadonlyMap<string, Uint8Array>): Damage[] {
+    this.revision++;
     const damage: Damage[] = [];
     let topsMoved = false;
     for (const write of writes) {
@@ -244,6 +260,7 @@ export class InkStore {
         const record = this.owned(write.id);
         if (!record) continue;
         damage.push({ layerId: record.stroke.layerId, box: record.box });
+        if (write.field === 'pour') this.reshape(record, write.value as Pour, parts);
         this.change(record, write.field, write.value);
         topsMoved ||= write.field === 'order' || write.field === 'layerId';
         damage.push({ layerId: record.stroke.layerId, box: record.box });
@@ -257,6 +274,18 @@ export class InkStore {
     if (topsMoved) this.findTops();
     if (this.loose.length > LOOSE_LIMIT) this.reindex();
     return merged(damage);
+  }
+
+  /** A pour gets another shape; one that cannot be had leaves it as it was. */
+  private reshape(
+    record: StrokeRecord,
+    { shape = record.stroke.id }: Pour,
+    parts: ReadonlyMap<string, Uint8Array>,
+  ): void {
+    const before = record.stroke.pour?.shape ?? record.stroke.id;
+    if (record.bytes) this.shapes.set(before, record.bytes, record.bytes.length);
+    const bytes = parts.get(shape) ?? this.shapes.get(shape);
+    if (bytes) record.bytes = bytes;
   }
 
   private addStroke(stroke: Stroke, parts: ReadonlyMap<string, Uint8Array>): Damage[] {
@@ -296,9 +325,10 @@ export class InkStore {
     record.engine = stroke.engine;
     record.colour = parseColour(stroke.colour);
     record.matrix = isIdentity(stroke.matrix) ? undefined : stroke.matrix;
-    if (field === 'pen' || field === 'engine')
+    const isShape = field === 'pen' || field === 'engine' || field === 'pour';
+    if (isShape)
       record.ownBox = record.bytes ? this.measure.boxOf(record.bytes, stroke) : grow(record.ownBox, stroke.pen.sizePx);
-    if (field === 'pen' || field === 'engine' || field === 'matrix') record.spine = undefined;
+    if (isShape || field === 'matrix') record.spine = undefined;
     record.box = transformBox(record.ownBox, stroke.matrix);
     if (field === 'order' || field === 'layerId') record.rank = this.packed.rankOf(stroke);
     this.makeLoose(record);

@@ -1,14 +1,15 @@
 import { isEmpty, transformBox, type Box } from '../geometry/box';
 import { isIdentity, type Matrix } from '../geometry/matrix';
 import type { Pen } from '../stroke/pen';
-import { byOrder, type Stands, type Stroke } from './entities';
+import { byOrder, type Pour, type Stands, type Stroke } from './entities';
 
 /**
  * Strokes in columns. Of many strokes most is the same: layers, colours, pens and matrices are listed once, and named by
  * their number in the rows. `ids` and `orders` hold a line each; `rows` {@link ROW_BYTES} each, layer by layer in order
  * (first drawn first): layer, colour, pen, matrix (32 bits each, low byte first), engine, deleted (8 each), 0 (16), the box of
  * the ink before its matrix (four 32-bit floats, paper px), empty where the samples cannot be read, what stands and the group
- * (32 bits each): 0 for the whole stroke and for none, else 1 more than the place in the list.
+ * (32 bits each): 0 for the whole stroke and for none, else 1 more than the place in the list. Pours are few: they are listed
+ * with their rows.
  */
 export interface StrokeColumns {
   layers: string[];
@@ -17,15 +18,22 @@ export interface StrokeColumns {
   matrices: Matrix[];
   stands: Stands[];
   groups: string[];
+  pours: PouredRow[];
   ids: Uint8Array;
   orders: Uint8Array;
   rows: Uint8Array;
 }
 
+export interface PouredRow {
+  row: number;
+  pour: Pour;
+  tied: boolean;
+}
+
 export const ROW_BYTES = 44;
 const [COLOUR, PEN, MATRIX, ENGINE, DELETED, BOX, STANDS, GROUP] = [4, 8, 12, 16, 17, 20, 36, 40];
 
-/** A stroke as its table holds it: pen, matrix, what stands and the group still in their JSON. */
+/** A stroke as its table holds it: pen, matrix, what stands, the group and the pour still in their JSON. */
 export interface StrokeRow {
   id: string;
   layerId: string;
@@ -36,6 +44,9 @@ export interface StrokeRow {
   engine: number;
   standsJson: string | null;
   groupJson: string | null;
+  pourJson: string | null;
+  /** JSON, too. */
+  tiedJson: string | null;
   /** 1 for a tombstone, otherwise 0. */
   deleted: number;
   /** Of the ink before its matrix; an empty one: the samples cannot be read. */
@@ -66,6 +77,7 @@ export class StrokePacker {
   private readonly matrices = new Numbered();
   private readonly stands: Stands[] = [];
   private readonly groups = new Numbered();
+  private readonly pours: PouredRow[] = [];
   private readonly ids: string[] = [];
   private readonly orders: string[] = [];
   private rows = new DataView(new ArrayBuffer(ROW_BYTES * 256));
@@ -95,6 +107,12 @@ export class StrokePacker {
       rows.setUint32(at + STANDS, this.stands.push(JSON.parse(row.standsJson) as Stands), true);
     if (row.groupJson !== null)
       rows.setUint32(at + GROUP, this.groups.of(JSON.parse(row.groupJson) as string) + 1, true);
+    if (row.pourJson !== null)
+      this.pours.push({
+        row: this.count - 1,
+        pour: JSON.parse(row.pourJson) as Pour,
+        tied: row.tiedJson === 'true',
+      });
     this.ids.push(row.id);
     this.orders.push(row.order);
   }
@@ -107,6 +125,7 @@ export class StrokePacker {
       matrices: this.matrices.texts.map((text) => JSON.parse(text) as Matrix),
       stands: this.stands,
       groups: this.groups.texts,
+      pours: this.pours,
       ids: linesOf(this.ids),
       orders: linesOf(this.orders),
       rows: new Uint8Array(this.rows.buffer, 0, ROW_BYTES * this.count),
@@ -190,6 +209,7 @@ export class PackedStrokes {
     matrices: [],
     stands: [],
     groups: [],
+    pours: [],
     ids: new Uint8Array(),
     orders: new Uint8Array(),
     rows: new Uint8Array(),
@@ -199,6 +219,7 @@ export class PackedStrokes {
   /** Which of the matrices move nothing. */
   private readonly isPlain: boolean[];
   private readonly rows: DataView;
+  private readonly poured: ReadonlyMap<number, PouredRow>;
   private readonly ids: Lines;
   private readonly orders: Lines;
   /** Open addressing by the hash of an id: 1 more than its row, or 0. Made when first asked. */
@@ -207,6 +228,7 @@ export class PackedStrokes {
   /** @throws {RangeError} columns that do not fit each other. */
   constructor(private readonly columns: StrokeColumns) {
     const { rows } = columns;
+    this.poured = new Map(columns.pours.map((one) => [one.row, one]));
     this.isPlain = columns.matrices.map(isIdentity);
     this.count = rows.length / ROW_BYTES;
     this.rows = new DataView(rows.buffer, rows.byteOffset, rows.byteLength);
@@ -301,6 +323,7 @@ export class PackedStrokes {
     const { layers, colours, pens, matrices } = this.columns;
     const stands = this.standsAt(row);
     const group = this.groupAt(row);
+    const poured = this.poured.get(row);
     return {
       id: this.idAt(row),
       deleted: this.isDeleted(row),
@@ -312,6 +335,7 @@ export class PackedStrokes {
       engine: this.rows.getUint8(ROW_BYTES * row + ENGINE),
       ...(stands ? { stands } : {}),
       ...(group === undefined ? {} : { group }),
+      ...(poured ? { pour: poured.pour, tied: poured.tied } : {}),
     };
   }
 

@@ -1,5 +1,5 @@
 import { compose, type Matrix } from '../geometry/matrix';
-import type { Erasure, Stroke } from './entities';
+import { withOwnShape, type Erasure, type Stroke } from './entities';
 import { grouped } from './grouped';
 import type { CopiedLine } from './picking';
 import { putRows, type Change } from './steps';
@@ -42,7 +42,7 @@ export function pasted(copies: readonly CopiedLine[], landing: Landing): Pasted 
   for (const [layerId, lines] of grouped(copies, layerOf)) {
     const orders = ordersOn(layerId, lines.length);
     lines.forEach((line, i) => {
-      const { stands, group, ...whole } = line.stroke;
+      const { stands, group, ...whole } = withOwnShape(line.stroke);
       const id = newId();
       const keepsPart = stands !== undefined && isSameSheet;
       strokes.push({

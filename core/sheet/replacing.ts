@@ -1,6 +1,6 @@
 import type { Matrix } from '../geometry/matrix';
 import type { SampleRange } from '../stroke/spine-maker';
-import type { Erasure, Stroke } from './entities';
+import { withOwnShape, type Erasure, type Stroke } from './entities';
 import { removal } from './erasing';
 import { putRows, type Change } from './steps';
 
@@ -25,7 +25,7 @@ export function replacementChanges(
 ): { changes: Change[]; parts: [string, Uint8Array][] } {
   const { bytes, stands, erasures } = by;
   const id = newId();
-  const { stands: _, ...whole } = stroke;
+  const { stands: _, ...whole } = withOwnShape(stroke);
   const line: Stroke = { ...whole, id, ...(stands ? { stands: { samples: id, of: id, ...stands } } : {}) };
   const parts: [string, Uint8Array][] = [[id, bytes]];
   const copies = erasures.map((one): Erasure => {

@@ -1,4 +1,4 @@
-import { isInkable, isPicture, type AnyEntity, type Layer, type TableName, type Tables } from './entities';
+import { isInkable, isPicture, type AnyEntity, type Layer, type Pour, type TableName, type Tables } from './entities';
 
 /** New entities, each written whole; one that exists already is left as it is. */
 export interface Put {
@@ -51,6 +51,12 @@ export function assign<T extends TableName, E extends Tables[T], F extends keyof
 ): Assign {
   return { op: 'set', table, field, ids: [entity.id], before: [entity[field]], after: [after] };
 }
+
+/** Ids of the shapes that pours get by a change. */
+export const shapesOf = (change: Change): string[] =>
+  change.op === 'set' && change.table === 'strokes' && change.field === 'pour'
+    ? change.after.flatMap((pour) => (pour as Pour).shape ?? [])
+    : [];
 
 /** What a writer must do: insert a row, or set one field of one row. */
 export type Write =

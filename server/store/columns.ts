@@ -50,6 +50,8 @@ const COLUMNS: Record<TableName, readonly Column[]> = {
     col('deleted', 'flag'),
     col('stands', 'json'),
     col('group', 'json', 'grp'),
+    col('pour', 'json'),
+    col('tied', 'json'),
   ],
   erasures: [
     col('id'),

@@ -9,7 +9,7 @@ import type { Db } from './open';
 import { Statements } from './statements';
 
 /** Fields that change where a mark lies. */
-const SHAPES = new Set(['pen', 'engine']);
+const SHAPES = new Set(['pen', 'engine', 'pour']);
 /** What is too old is looked for once in so many steps. */
 const SWEEP_STEPS = 512;
 

@@ -3,7 +3,7 @@ import type { Db } from './open';
 import { Statements } from './statements';
 
 /** Raised when the packed form changes. */
-const FORM = 3;
+const FORM = 4;
 /** A sheet of fewer strokes is packed as quickly as it is read. */
 export const FEWEST_STROKES = 2000;
 /** Whoever opens a sheet takes in so many steps one by one; further behind, the ink is packed anew. */

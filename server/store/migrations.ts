@@ -116,6 +116,11 @@ export const MIGRATIONS: readonly (string | ((db: Database.Database) => void))[]
   `
   ALTER TABLE sheets ADD COLUMN swatches TEXT;
   `,
+  // Strokes that were poured between others; the shape of one that has followed its lines is stored under another id.
+  `
+  ALTER TABLE strokes ADD COLUMN pour TEXT;
+  ALTER TABLE strokes ADD COLUMN tied TEXT;
+  `,
 ];
 
 /** For a column that some databases of a format have already. Generated columns are told by `table_xinfo` alone. */

@@ -229,7 +229,8 @@ const cardFrom = (r: Row): SheetCard => ({
 
 /** The samples of a stroke, a part of one, or an erasure. */
 const SAMPLES_QUERY = `SELECT bytes FROM samples WHERE sheet_id = @id AND id = COALESCE(
-  (SELECT json_extract(stands, '$.samples') FROM strokes WHERE sheet_id = @id AND id = @mark), @mark)`;
+  (SELECT COALESCE(json_extract(stands, '$.samples'), json_extract(pour, '$.shape'))
+   FROM strokes WHERE sheet_id = @id AND id = @mark), @mark)`;
 /** Parts that a stroke was severed into: what has erased it has erased them. */
 export const PARTS_QUERY = `SELECT 1 FROM strokes p INDEXED BY strokes_severed
   WHERE p.sheet_id = strokes.sheet_id AND p.part_of = strokes.id`;
@@ -239,7 +240,7 @@ const ROWS_AT_A_TIME = 4000;
 /** A sheet that is inked while it is read is read again; the last time in one go. */
 const MOST_TRIES = 3;
 
-const STROKES_QUERY = `SELECT id, layer_id, ord, colour, pen, matrix, engine, deleted, stands, grp, ${BOX_COLUMNS} FROM strokes
+const STROKES_QUERY = `SELECT id, layer_id, ord, colour, pen, matrix, engine, deleted, stands, grp, pour, tied, ${BOX_COLUMNS} FROM strokes
   WHERE sheet_id = ? AND (layer_id, ord, id) > (?, ?, ?) ORDER BY layer_id, ord, id LIMIT ${ROWS_AT_A_TIME}`;
 const ERASURES_QUERY = `SELECT t.*, m.bytes AS samples FROM erasures t
   LEFT JOIN samples m ON m.sheet_id = t.sheet_id AND m.id = t.id WHERE t.sheet_id = ?`;
@@ -255,6 +256,8 @@ type StrokeValues = [
   deleted: number,
   standsJson: string | null,
   groupJson: string | null,
+  pourJson: string | null,
+  tiedJson: string | null,
   x0: number,
   y0: number,
   x1: number,
@@ -262,8 +265,8 @@ type StrokeValues = [
 ];
 
 function strokeRow(values: StrokeValues): StrokeRow {
-  const [id, layerId, order, colour, penJson, matrixJson, engine, deleted, standsJson, groupJson, x0, y0, x1, y1] =
-    values;
+  const [id, layerId, order, colour, penJson, matrixJson, engine, deleted, ...rest] = values;
+  const [standsJson, groupJson, pourJson, tiedJson, x0, y0, x1, y1] = rest;
   return {
     id,
     layerId,
@@ -275,6 +278,8 @@ function strokeRow(values: StrokeValues): StrokeRow {
     deleted,
     standsJson,
     groupJson,
+    pourJson,
+    tiedJson,
     box: { x0, y0, x1, y1 },
   };
 }

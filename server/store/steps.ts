@@ -7,12 +7,13 @@ import {
   type AnyEntity,
   type Erasure,
   type PictureLayer,
+  type Pour,
   type Stroke,
   type TableName,
   type Tables,
 } from '../../core/sheet/entities';
 import { historyOf, type History, type HistoryEntry } from '../../core/sheet/history';
-import { planWrites, StepRefused, type Read, type Step, type Write } from '../../core/sheet/steps';
+import { planWrites, shapesOf, StepRefused, type Read, type Step, type Write } from '../../core/sheet/steps';
 import { columnFor, columnsOf, entityFrom, rowValues, toSql } from './columns';
 import type { Transaction } from 'better-sqlite3';
 import { BOX_COLUMNS, type InkBoxes } from './ink-boxes';
@@ -107,6 +108,8 @@ export class StepStore {
   private writeOne(sheetId: string, write: Write, parts: Parts): void {
     if (write.kind === 'assign' && write.table === 'sheet' && write.field === 'paper')
       return this.setPaper(sheetId, write.value as PaperSize);
+    if (write.kind === 'assign' && write.table === 'strokes' && write.field === 'pour')
+      this.keepShape(sheetId, write.value as Pour, parts);
     if (write.kind === 'assign') {
       const column = columnFor(write.table, write.field);
       const target = write.table === 'sheet' ? 'sheets' : write.table;
@@ -143,11 +146,23 @@ export class StepStore {
     const isOwn = samplesId === row.id;
     const bytes = isOwn ? parts.get(row.id) : this.storedSamples(sheetId, samplesId);
     if (!bytes) throw new Refusal('missing-part', `The samples of ${row.id} did not come with the step.`);
-    if (isOwn)
-      this.statements
-        .of('INSERT OR IGNORE INTO samples (sheet_id, id, bytes) VALUES (?, ?, ?)')
-        .run(sheetId, row.id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+    if (isOwn) this.keepSamples(sheetId, row.id, bytes);
     this.insert(sheetId, table, row, BOX_COLUMNS.split(', '), this.boxes.valuesOf(bytes, mark));
+  }
+
+  /** A pour that follows its lines brings another shape, or has again one that it had. */
+  private keepShape(sheetId: string, { shape }: Pour, parts: Parts): void {
+    if (shape === undefined) return;
+    const bytes = parts.get(shape);
+    if (bytes) this.keepSamples(sheetId, shape, bytes);
+    else if (!this.storedSamples(sheetId, shape))
+      throw new Refusal('missing-part', `The shape ${shape} did not come with the step.`);
+  }
+
+  private keepSamples(sheetId: string, id: string, bytes: Uint8Array): void {
+    this.statements
+      .of('INSERT OR IGNORE INTO samples (sheet_id, id, bytes) VALUES (?, ?, ?)')
+      .run(sheetId, id, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
   }
 
   private storedSamples(sheetId: string, id: string): Buffer | undefined {
@@ -246,13 +261,15 @@ export class StepStore {
 
   private samplesOf(sheetId: string, steps: readonly Step[]): Parts {
     const parts: Parts = new Map();
+    const add = (id: string, samplesId: string) => {
+      const bytes = this.storedSamples(sheetId, samplesId);
+      if (bytes) parts.set(id, bytes);
+    };
     for (const { changes } of steps)
       for (const change of changes)
         if (change.op === 'put' && change.table !== 'layers')
-          for (const row of change.rows) {
-            const bytes = this.storedSamples(sheetId, samplesOf(row as Stroke | Erasure));
-            if (bytes) parts.set(row.id, bytes);
-          }
+          for (const row of change.rows) add(row.id, samplesOf(row as Stroke | Erasure));
+        else for (const shape of shapesOf(change)) add(shape, shape);
     return parts;
   }
 }

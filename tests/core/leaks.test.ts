@@ -1,8 +1,8 @@
 import { bridgeOf } from '../../core/check/bridge';
-import { arrange as arranging, type Tie } from '../../core/check/arrangement';
-import { inkLine, type InkLine } from '../../core/check/ink-line';
+import { arrange as arranging, type Tie } from '../../core/areas/arrangement';
+import { inkLine, type InkLine } from '../../core/areas/ink-line';
 import { findLeaks, type Leak } from '../../core/check/leaks';
-import { LinePieces } from '../../core/check/line-pieces';
+import { LinePieces } from '../../core/areas/line-pieces';
 import { finish } from '../../core/sheet/ink-store';
 import { flattened } from '../../core/stroke/path';
 import { emptySamples } from '../../core/stroke/samples';

@@ -1,6 +1,6 @@
 import { createCanvas } from '@napi-rs/canvas';
 import { edgeChains, type EdgeChains } from '../../core/check/edge-chains';
-import { inkLine, type InkLine } from '../../core/check/ink-line';
+import { inkLine, type InkLine } from '../../core/areas/ink-line';
 import { compare } from '../../core/check/missed';
 import type { Picture } from '../../core/picture/warp';
 import { finish } from '../../core/sheet/ink-store';

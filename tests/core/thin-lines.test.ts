@@ -1,4 +1,4 @@
-import { inkLine, type InkLine } from '../../core/check/ink-line';
+import { inkLine, type InkLine } from '../../core/areas/ink-line';
 import { findThin } from '../../core/check/thin';
 import { drawStroke, RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';

@@ -1,4 +1,4 @@
-import { inkLine, type InkLine } from '../../core/check/ink-line';
+import { inkLine, type InkLine } from '../../core/areas/ink-line';
 import { random } from './strokes';
 
 /** A gap that was left on purpose: its middle, and how wide it is from edge to edge, px. */

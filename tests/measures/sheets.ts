@@ -76,15 +76,17 @@ export function packedStrokes(strokes: readonly Stroke[], parts: ReadonlyMap<str
   const sorted = [...strokes].sort((a, b) =>
     a.layerId === b.layerId ? byOrder(a, b) : a.layerId < b.layerId ? -1 : 1,
   );
-  for (const { pen, matrix, deleted, stands, group, ...stroke } of sorted)
+  for (const { pen, matrix, deleted, stands, group, pour, tied, ...stroke } of sorted)
     packer.add({
       ...stroke,
       penJson: JSON.stringify(pen),
       matrixJson: JSON.stringify(matrix),
       standsJson: stands ? JSON.stringify(stands) : null,
       groupJson: group ? JSON.stringify(group) : null,
+      pourJson: pour ? JSON.stringify(pour) : null,
+      tiedJson: tied === undefined ? null : JSON.stringify(tied),
       deleted: Number(deleted),
-      box: measure.boxOf(parts.get(samplesOf({ id: stroke.id, stands })) ?? new Uint8Array(), {
+      box: measure.boxOf(parts.get(samplesOf({ id: stroke.id, stands, pour })) ?? new Uint8Array(), {
         ...stroke,
         pen,
         stands,

@@ -17,6 +17,8 @@ const row = (id: string, more: Partial<StrokeRow> = {}): StrokeRow => ({
   engine: 3,
   standsJson: null,
   groupJson: null,
+  pourJson: null,
+  tiedJson: null,
   deleted: 0,
   box: BOX,
   ...more,
@@ -41,6 +43,8 @@ describe('the ink of a sheet on the wire', () => {
       matrixJson: fc.constantFrom('[1,0,0,1,0,0]', '[2,0,0,2,-5.25,1e6]'),
       engine: fc.integer({ min: 1, max: 3 }),
       groupJson: fc.constantFrom(null, '"g1"', '"g2"'),
+      pourJson: fc.constantFrom(null, '{"seeds":[[1,2.5]],"gapPx":4,"against":["lines"]}'),
+      tiedJson: fc.constantFrom(null, 'true', 'false'),
       standsJson: fc.constantFrom(null, '{"samples":"a","of":"b","from":0,"to":7.125}'),
       deleted: fc.constantFrom(0, 1),
       box: fc.record({ x0: half, y0: half, x1: half, y1: half }),
@@ -56,13 +60,15 @@ describe('the ink of a sheet on the wire', () => {
         expect([read.seq, read.damage]).toEqual([seq, [[3, 'lines', 0, 1, 2, 3]]]);
         expect(read.erasures.map((e) => ({ ...e, bytes: [...e.bytes!] }))).toEqual([{ ...kept, bytes: [9] }]);
         expect(listed(read.strokes)).toEqual(
-          rows.map(({ penJson, matrixJson, standsJson, groupJson, box: _, deleted, ...rest }) => ({
+          rows.map(({ penJson, matrixJson, standsJson, groupJson, pourJson, tiedJson, box: _, deleted, ...rest }) => ({
             ...rest,
             deleted: deleted === 1,
             pen: JSON.parse(penJson) as unknown,
             matrix: JSON.parse(matrixJson) as unknown,
             ...(standsJson === null ? {} : { stands: JSON.parse(standsJson) as unknown }),
             ...(groupJson === null ? {} : { group: JSON.parse(groupJson) as unknown }),
+            // What is no pour is not tied.
+            ...(pourJson === null ? {} : { pour: JSON.parse(pourJson) as unknown, tied: tiedJson === 'true' }),
           })),
         );
         rows.forEach((r, i) => {

@@ -1,5 +1,5 @@
 import type { AnyEntity } from '../../core/sheet/entities';
-import type { Assign, Change, Read, Step } from '../../core/sheet/steps';
+import { shapesOf, type Assign, type Change, type Read, type Step } from '../../core/sheet/steps';
 import { sameValue } from '../../core/sheet/history';
 import type { Parts } from '../../contract/frame';
 
@@ -45,6 +45,6 @@ function picked(change: Assign, keep: (id: string, i: number) => boolean): Assig
 
 /** The samples that changes bring. */
 export function partsOf(changes: readonly Change[], parts: Parts): [string, Uint8Array][] {
-  const fresh = new Set(changes.flatMap((c) => (c.op === 'put' ? c.rows.map((r) => r.id) : [])));
+  const fresh = new Set(changes.flatMap((c) => (c.op === 'put' ? c.rows.map((r) => r.id) : shapesOf(c))));
   return [...parts].filter(([id]) => fresh.has(id));
 }

@@ -8,8 +8,25 @@ export interface Tie {
   b: { line: number; place: number; x: number; y: number };
 }
 
-/** The areas that lines divide the paper into, by their middles. */
+/**
+ * The areas that lines divide the paper into, by their middles: a planar subdivision of half-edges. Edge `e` is a part of a
+ * line; half-edge `2 e` goes along it, `2 e + 1` back. The area of a half-edge lies to its left where y points up, to its
+ * right as it is seen.
+ */
 export interface Arrangement {
+  /** The lines, and after them the ties. */
+  lines: readonly InkLine[];
+  ownLines: number;
+  /** Of each edge its line and the places where it begins and ends there; edges of a line follow each other. */
+  edgeLine: Int32Array;
+  edgeFrom: Float64Array;
+  edgeTo: Float64Array;
+  /** Of each edge twice the area that it sweeps about the origin, px2, and its length, px, in turn. */
+  sweeps: Float64Array;
+  /** The half-edge that goes on around the same area. */
+  next: Int32Array;
+  /** The area of each half-edge, or rather one border of it: of an area with lines apart in it each has its own number. */
+  faceOf: Int32Array;
   /** Of each tie the areas to its left and right; the same number: it divides nothing. */
   tieSides: Int32Array;
   /** Of each area twice its signed size, px2; below 0: it is what lies around lines that hang together. */
@@ -213,21 +230,10 @@ function aroundFaces(all: readonly InkLine[], ownLines: number, events: Events, 
     angle[h] = angleFrom(all[events.line[own]], events.place[own], events.place[far]);
   }
   const next = nextAround(node, angle);
-  const faceOf = new Int32Array(halves).fill(-1);
-  const areas: number[] = [];
   const sums = new Float64Array(halves);
   for (let h = 0; h < halves; h += 2)
     sweep(all[events.line[edges[h]]], events.place[edges[h]], events.place[edges[h + 1]], sums, h);
-  for (let first = 0; first < halves; first++) {
-    if (faceOf[first] >= 0) continue;
-    let area = 0;
-    for (let h = first; faceOf[h] < 0; h = next[h]) {
-      faceOf[h] = areas.length;
-      const part = sums[h & ~1];
-      area += h & 1 ? -part : part;
-    }
-    areas.push(area);
-  }
+  const { faceOf, areas } = facesAround(next, sums);
   const borders = new Float64Array(areas.length);
   for (let h = 0; h < halves; h++) {
     // What has one area to both sides, as hatching that hangs on to a contour, is no border.
@@ -235,13 +241,40 @@ function aroundFaces(all: readonly InkLine[], ownLines: number, events: Events, 
     borders[faceOf[h]] += sums[h | 1];
   }
   const tieSides = new Int32Array(2 * (all.length - ownLines)).fill(-1);
+  const edgeLine = new Int32Array(halves / 2);
+  const edgeFrom = new Float64Array(halves / 2);
+  const edgeTo = new Float64Array(halves / 2);
   for (let h = 0; h < halves; h += 2) {
-    const tie = events.line[edges[h]] - ownLines;
+    edgeLine[h / 2] = events.line[edges[h]];
+    edgeFrom[h / 2] = events.place[edges[h]];
+    edgeTo[h / 2] = events.place[edges[h + 1]];
+    const tie = edgeLine[h / 2] - ownLines;
     if (tie < 0 || tieSides[2 * tie] >= 0) continue;
     tieSides[2 * tie] = faceOf[h];
     tieSides[2 * tie + 1] = faceOf[h + 1];
   }
-  return { tieSides, areas: Float64Array.from(areas), borders };
+  const graph = { lines: all, ownLines, edgeLine, edgeFrom, edgeTo, sweeps: sums, next, faceOf };
+  return { ...graph, tieSides, areas, borders };
+}
+
+/**
+ * Numbers the borders that half-edges go around, with twice their signed sizes.
+ * @param next -1: that one is left out. @param sweeps as in {@link Arrangement}.
+ */
+export function facesAround(next: Int32Array, sweeps: Float64Array): Pick<Arrangement, 'faceOf' | 'areas'> {
+  const faceOf = new Int32Array(next.length).fill(-1);
+  const areas: number[] = [];
+  for (let first = 0; first < next.length; first++) {
+    if (faceOf[first] >= 0 || next[first] < 0) continue;
+    let area = 0;
+    for (let h = first; faceOf[h] < 0; h = next[h]) {
+      faceOf[h] = areas.length;
+      const part = sweeps[h & ~1];
+      area += h & 1 ? -part : part;
+    }
+    areas.push(area);
+  }
+  return { faceOf, areas: Float64Array.from(areas) };
 }
 
 /** Events by their lines, and along each of them. */

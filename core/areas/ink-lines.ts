@@ -1,3 +1,4 @@
+import type { Box } from '../geometry/box';
 import type { Matrix } from '../geometry/matrix';
 import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
 import type { Pen } from '../stroke/pen';
@@ -14,17 +15,24 @@ interface Made {
 
 /** Lines that are made at a time. */
 const PART = 400;
+/** So many are kept beside those that were asked for last. */
+const MOST_KEPT = 30_000;
 
 /** The middles of a drawing's lines, kept: after an edit only those that have changed are made anew. */
 export class InkLines {
   private made = new Map<string, Made>();
 
-  /** All standing lines of layers. What is filled is closed; soft erasers are no lines. Erasures that leave holes are passed over. */
-  *of(ink: InkStore, layerIds: readonly string[]): Generator<Pause, InkLine[]> {
-    const next = new Map<string, Made>();
+  /**
+   * All standing lines of layers. What is filled is closed; soft erasers and pours are no lines. Erasures that leave holes
+   * are passed over.
+   * @param box only those that can touch it, paper px.
+   */
+  *of(ink: InkStore, layerIds: readonly string[], box?: Box): Generator<Pause, InkLine[]> {
+    const next = box && this.made.size < MOST_KEPT ? this.made : new Map<string, Made>();
     const lines: InkLine[] = [];
     for (const layerId of layerIds) {
-      const records = ink.ofLayer(layerId).filter(({ pen }) => !pen.fades);
+      const all = box ? ink.find(layerId, box) : ink.ofLayer(layerId);
+      const records = all.filter(({ pen, stroke }) => !pen.fades && !stroke.pour);
       const known = (record: StrokeRecord) => {
         const made = this.made.get(record.stroke.id);
         return made && isSame(made, record) && made.line.layerId === layerId ? made : undefined;
@@ -32,9 +40,9 @@ export class InkLines {
       const unknown = records.filter((record) => !known(record));
       for (let from = 0; from < unknown.length; from += PART)
         for (const record of yield* ink.readable(unknown, from, from + PART)) {
-          const { pen, matrix, stands, stroke } = record;
+          const { pen, matrix, stands } = record;
           const line = lineOf(ink, record, layerId);
-          if (line) next.set(stroke.id, { pen, matrix, stands, line });
+          if (line) next.set(record.stroke.id, { pen, matrix, stands, line });
         }
       for (const record of records) {
         const made = known(record) ?? next.get(record.stroke.id);

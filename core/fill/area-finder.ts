@@ -1,0 +1,134 @@
+import { AreaMap, OUTSIDE, type Rings } from '../areas/area-map';
+import { closing } from '../areas/closing';
+import { inkLine, type InkLine } from '../areas/ink-line';
+import type { InkLines } from '../areas/ink-lines';
+import { LinePieces } from '../areas/line-pieces';
+import { grow, type Box } from '../geometry/box';
+import type { InkStore, Pause } from '../sheet/ink-store';
+import type { PaperSize } from '../sheet/paper';
+
+/** What closes shapes: the lines of some layers, and gaps up to so many px between them. */
+export interface Bounds {
+  against: readonly string[];
+  gapPx: number;
+}
+
+/** An area between lines. */
+export interface FoundArea {
+  map: AreaMap;
+  area: number;
+  rings: Rings;
+  box: Box;
+  /** The paper's edge is a part of its border. */
+  reachesEdge: boolean;
+}
+
+/** Colour goes so far beyond the paper, px: its edge is covered wholly. */
+const BEYOND_PX = 2;
+/** The first window around a place has so much of the paper's longer side to each side, and so many px at least. */
+const FIRST_PART = 1 / 12;
+const LEAST_PX = 160;
+/** Lines a little outside a window decide what their ends meet within it, in gaps and px. */
+const MARGIN_GAPS = 3;
+const MARGIN_PX = 24;
+
+interface Made {
+  key: string;
+  /** What the ink counted when its lines were the same as these for the last time. */
+  revision: number;
+  window: Box;
+  isWhole: boolean;
+  map: AreaMap;
+  lines: readonly InkLine[];
+  edge: number;
+}
+
+/**
+ * Finds the areas that lines enclose. Only the lines around a place are looked at: an area that lies wholly in a window is
+ * the same whatever lies outside. The last window is kept until its lines change.
+ */
+export class AreaFinder {
+  private made: Made | undefined;
+
+  constructor(private readonly kept: InkLines) {}
+
+  /** The area around a place; undefined: it lies on no paper. */
+  *around(
+    ink: InkStore,
+    paper: PaperSize,
+    bounds: Bounds,
+    x: number,
+    y: number,
+  ): Generator<Pause, FoundArea | undefined> {
+    const first = Math.max(LEAST_PX, FIRST_PART * Math.max(paper.widthPx, paper.heightPx));
+    for (let half = first; ; half *= 2) {
+      const made = yield* this.windowOver(ink, paper, bounds, { x0: x - half, y0: y - half, x1: x + half, y1: y + half }); // prettier-ignore
+      const area = made.map.areaAt(x, y);
+      if (area === OUTSIDE && made.isWhole) return undefined;
+      const found = area === OUTSIDE ? undefined : foundArea(made, area);
+      if (found && (made.isWhole || holds(made.window, found.box))) return found;
+    }
+  }
+
+  /** The areas of all the paper, or of those of a part of it that lie wholly within it. */
+  *within(
+    ink: InkStore,
+    paper: PaperSize,
+    bounds: Bounds,
+    window?: Box,
+  ): Generator<Pause, { map: AreaMap; isWhole: boolean; found(area: number): FoundArea | undefined }> {
+    const all = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
+    const made = yield* this.windowOver(ink, paper, bounds, window ?? all);
+    const found = (area: number) => {
+      const one = foundArea(made, area);
+      return made.isWhole || holds(made.window, one.box) ? one : undefined;
+    };
+    return { map: made.map, isWhole: made.isWhole, found };
+  }
+
+  private *windowOver(ink: InkStore, paper: PaperSize, bounds: Bounds, window: Box): Generator<Pause, Made> {
+    const key = JSON.stringify([paper, bounds]);
+    const whole = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
+    const { made } = this;
+    if (made && made.key === key && (made.isWhole || holds(made.window, window))) {
+      if (made.revision === ink.revision) return made;
+      const { revision } = ink;
+      const now = yield* this.linesIn(ink, bounds, made.isWhole ? undefined : made.window);
+      if (now.length === made.edge && now.every((line, n) => line === made.lines[n])) {
+        made.revision = revision;
+        return made;
+      }
+    }
+    const { revision } = ink;
+    const isWhole = holds(window, whole);
+    const lines = yield* this.linesIn(ink, bounds, isWhole ? undefined : window);
+    const pieces = new LinePieces([...lines, edgeOf(paper)]);
+    const map = new AreaMap(yield* closing(pieces, bounds.gapPx), pieces);
+    return (this.made = { key, revision, window, isWhole, map, lines: pieces.lines, edge: lines.length });
+  }
+
+  private linesIn(ink: InkStore, { against, gapPx }: Bounds, window: Box | undefined): Generator<Pause, InkLine[]> {
+    return this.kept.of(ink, against, window && grow(window, MARGIN_GAPS * gapPx + MARGIN_PX));
+  }
+}
+
+/** The paper's edge as a line. */
+function edgeOf({ widthPx, heightPx }: PaperSize): InkLine {
+  const [x0, y0, x1, y1] = [-BEYOND_PX, -BEYOND_PX, widthPx + BEYOND_PX, heightPx + BEYOND_PX];
+  return inkLine('', '', Float64Array.of(x0, y0, 0, x1, y0, 0, x1, y1, 0, x0, y1, 0, x0, y0, 0));
+}
+
+function foundArea({ map, edge }: Made, area: number): FoundArea {
+  const rings = map.ringsOf(area);
+  const box: Box = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
+  const [outer] = rings;
+  for (let at = 0; at < outer.length; at += 2) {
+    box.x0 = Math.min(box.x0, outer[at]);
+    box.x1 = Math.max(box.x1, outer[at]);
+    box.y0 = Math.min(box.y0, outer[at + 1]);
+    box.y1 = Math.max(box.y1, outer[at + 1]);
+  }
+  return { map, area, rings, box, reachesEdge: map.linesAround(area).has(edge) };
+}
+
+const holds = (a: Box, b: Box): boolean => a.x0 <= b.x0 && a.y0 <= b.y0 && a.x1 >= b.x1 && a.y1 >= b.y1;

@@ -1,0 +1,53 @@
+import type { Rings } from '../areas/area-map';
+import { Loop } from '../geometry/loop';
+import type { Box } from '../geometry/box';
+
+/** Lines across a shape on which places in it are looked for, and places on each at most. */
+const ROWS = 24;
+const EACH = 24;
+
+export type Place = [x: number, y: number];
+
+/** What a closed shape encloses: places in it, by the nonzero rule or, of rings, less the holes. */
+export class Inside {
+  private readonly loops: Loop[];
+  readonly box: Box;
+
+  constructor(rings: Rings) {
+    this.loops = rings.map((ring) => new Loop(ring));
+    this.box = this.loops[0].box;
+  }
+
+  holds(x: number, y: number): boolean {
+    const [outer, ...holes] = this.loops;
+    return outer.holds(x, y) && !holes.some((hole) => hole.holds(x, y));
+  }
+
+  /** Places all over it, evenly; a thin shape has few, or none. */
+  places(): Place[] {
+    const { x0, y0, x1, y1 } = this.box;
+    const found: Place[] = [];
+    for (let row = 0; row < ROWS; row++) {
+      const y = y0 + ((row + 0.5) / ROWS) * (y1 - y0);
+      for (let k = 0; k < EACH; k++) {
+        // Every other row is moved by half a place.
+        const x = x0 + ((k + (row % 2 ? 0.25 : 0.75)) / EACH) * (x1 - x0);
+        if (this.holds(x, y)) found.push([x, y]);
+      }
+    }
+    return found;
+  }
+}
+
+/** The size of what rings enclose, px2. */
+export const ringsSize = ([outer, ...holes]: Rings): number =>
+  Math.abs(ringSize(outer)) - holes.reduce((sum, hole) => sum + Math.abs(ringSize(hole)), 0);
+
+function ringSize(ring: Float64Array): number {
+  let twice = 0;
+  for (let i = 0; i < ring.length; i += 2) {
+    const j = (i + 2) % ring.length;
+    twice += ring[i] * ring[j + 1] - ring[j] * ring[i + 1];
+  }
+  return twice / 2;
+}
