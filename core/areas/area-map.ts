@@ -1,10 +1,8 @@
 import { facesAround, type Arrangement } from './arrangement';
 import type { Closing } from './closing';
+import type { Rings } from '../geometry/rings';
 import type { InkLine } from './ink-line';
 import { LinePieces } from './line-pieces';
-
-/** Closed rings of points, `[x0, y0, x1, y1, ...]`, px: the first is the outer one, the others are holes in it. */
-export type Rings = Float64Array[];
 
 /** What lies around all lines. */
 export const OUTSIDE = -1;
@@ -34,7 +32,7 @@ export class AreaMap {
   /** @param pieces of the lines that are closed. */
   constructor(
     { arrangement, touching, parts }: Pick<Closing, 'arrangement' | 'touching' | 'parts'>,
-    private readonly pieces: LinePieces,
+    readonly pieces: LinePieces,
   ) {
     this.graph = arrangement;
     const { lines, ownLines, edgeLine, sweeps } = arrangement;

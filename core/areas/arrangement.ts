@@ -1,5 +1,5 @@
 import { crossSegments } from '../geometry/segment';
-import { inkLine, type InkLine } from './ink-line';
+import { inkLine, lengthOfLine, type InkLine } from './ink-line';
 import { LinePieces } from './line-pieces';
 
 /** A straight join from an end of a line to a place of another, or of itself. */
@@ -35,10 +35,10 @@ export interface Arrangement {
   borders: Float64Array;
 }
 
+/** Points closer than this to where an edge begins do not tell where it goes, px. */
+const NEAR_PX = 1e-6;
 /** Pieces between two looks at whether to go on. */
 const AT_A_TIME = 2000;
-/** Closer together than this, in points of a line, two places are one. */
-const SAME_PLACE = 1e-9;
 
 /** Places of lines where others come, in the order they were found. */
 class Events {
@@ -81,9 +81,11 @@ export function* arrange(pieces: LinePieces, ties: readonly Tie[]): Generator<nu
   const events = new Events();
   let nodes = 0;
   const ends = new Int32Array(2 * all.length);
-  all.forEach(({ count }, l) => {
+  all.forEach((line, l) => {
     events.add(l, 0, (ends[2 * l] = nodes++));
-    events.add(l, count - 1, (ends[2 * l + 1] = nodes++));
+    // A tie of no length joins two places, and has no direction to go around by.
+    const isPoint = l >= lines.length && lengthOfLine(line) < NEAR_PX;
+    events.add(l, isPoint ? 0 : line.count - 1, (ends[2 * l + 1] = nodes++));
   });
   const parents: number[] = [];
   const same: [number, number][] = [];
@@ -211,15 +213,13 @@ function sweep({ data }: InkLine, from: number, to: number, into: Float64Array, 
 function aroundFaces(all: readonly InkLine[], ownLines: number, events: Events, parents: number[]): Arrangement {
   const order = sortedEvents(events, all.length);
   // Neighbouring places of a line are the ends of an edge; those at one place are one node.
-  for (let k = 1; k < order.length; k++) {
-    const [e, f] = [order[k - 1], order[k]];
-    if (events.line[e] === events.line[f] && events.place[f] - events.place[e] < SAME_PLACE)
-      parents[rootOf(parents, events.node[e])] = rootOf(parents, events.node[f]);
-  }
   const edges: number[] = [];
   for (let k = 1; k < order.length; k++) {
     const [e, f] = [order[k - 1], order[k]];
-    if (events.line[e] === events.line[f] && events.place[f] - events.place[e] >= SAME_PLACE) edges.push(e, f);
+    if (events.line[e] !== events.line[f]) continue;
+    if (isOnePlace(all[events.line[e]], events.place[e], events.place[f]))
+      parents[rootOf(parents, events.node[e])] = rootOf(parents, events.node[f]);
+    else edges.push(e, f);
   }
   const halves = edges.length;
   const node = new Int32Array(halves);
@@ -277,6 +277,17 @@ export function facesAround(next: Int32Array, sweeps: Float64Array): Pick<Arrang
   return { faceOf, areas: Float64Array.from(areas) };
 }
 
+/** Whether two places of a line, the second after the first, are one but for rounding. */
+function isOnePlace({ data }: InkLine, a: number, b: number): boolean {
+  if (b - a >= 1) return false;
+  const at = (place: number, c: number) => {
+    const i = Math.floor(place);
+    const u = place - i;
+    return data[3 * i + c] + (u > 0 ? u * (data[3 * i + 3 + c] - data[3 * i + c]) : 0);
+  };
+  return Math.abs(at(b, 0) - at(a, 0)) + Math.abs(at(b, 1) - at(a, 1)) < NEAR_PX;
+}
+
 /** Events by their lines, and along each of them. */
 function sortedEvents({ line, place, count }: Events, lines: number): Int32Array {
   const starts = new Int32Array(lines + 1);
@@ -290,9 +301,6 @@ function sortedEvents({ line, place, count }: Events, lines: number): Int32Array
       order.subarray(starts[l], starts[l + 1]).sort((e, f) => place[e] - place[f] || e - f);
   return order;
 }
-
-/** Points closer than this to where an edge begins do not tell where it goes, px. */
-const NEAR_PX = 1e-6;
 
 /** The direction in which an edge leaves a place of its line: grows with the angle, -2 to 2. */
 function angleFrom({ data }: InkLine, from: number, to: number): number {

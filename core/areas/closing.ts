@@ -30,7 +30,7 @@ const TWIN_PX = 1.5;
 export function* closing(pieces: LinePieces, gapPx: number): Generator<number, Closing> {
   const { lines } = pieces;
   const met = yield* within(0, 0.4, meetings(pieces, gapPx));
-  const touching = met.filter(({ gap }) => gap <= 0);
+  const touching = withoutSame(met.filter(({ gap }) => gap <= 0));
   const open = withoutTwins(met.filter(({ gap }) => gap > 0).sort((a, b) => a.gap - b.gap));
   const arrangement = yield* within(0.4, 0.6, arrange(pieces, [...touching, ...open].map(tieOf(lines))));
   const { tieSides, areas, borders } = arrangement;
@@ -62,6 +62,15 @@ const tieOf =
     a: { line: end.line, place: end.isStart ? 0 : lines[end.line].count - 1, x: end.x, y: end.y },
     b: at,
   });
+
+/** Two ends that touch each other are joined once: joins that lie on each other could not be gone around. */
+function withoutSame(meetings: readonly Meeting[]): Meeting[] {
+  const known = new Set<string>();
+  return meetings.filter(({ end, at }) => {
+    const key = [`${end.x},${end.y}`, `${at.x},${at.y}`].sort().join(' ');
+    return !known.has(key) && known.add(key);
+  });
+}
 
 /** Two ends that meet each other are one gap; and so are two ends of the same two lines close to each other. */
 function withoutTwins(sorted: readonly Meeting[]): Meeting[] {

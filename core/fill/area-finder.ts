@@ -1,4 +1,5 @@
-import { AreaMap, OUTSIDE, type Rings } from '../areas/area-map';
+import { AreaMap, OUTSIDE } from '../areas/area-map';
+import type { Rings } from '../geometry/rings';
 import { closing } from '../areas/closing';
 import { inkLine, type InkLine } from '../areas/ink-line';
 import type { InkLines } from '../areas/ink-lines';

@@ -1,9 +1,8 @@
-import { joinedRings } from '../geometry/keyhole';
+import { joinedRings, type Rings } from '../geometry/rings';
 import { fittedPath, type Nearness } from '../stroke/fitted-path';
 import { makePen, settingsOf, type Pen } from '../stroke/pen';
 import type { StrokePath } from '../stroke/path';
 import { spineFrom } from '../stroke/spine';
-import type { Rings } from '../areas/area-map';
 
 /** How far a pour's curves may lie from the middles of the lines around it, px. */
 const NEAR: Nearness = { px: 0.1, radiusPx: 1 };

@@ -1,6 +1,6 @@
-import type { Rings } from '../areas/area-map';
 import { Loop } from '../geometry/loop';
 import type { Box } from '../geometry/box';
+import type { Rings } from '../geometry/rings';
 
 /** Lines across a shape on which places in it are looked for, and places on each at most. */
 const ROWS = 24;
@@ -37,17 +37,4 @@ export class Inside {
     }
     return found;
   }
-}
-
-/** The size of what rings enclose, px2. */
-export const ringsSize = ([outer, ...holes]: Rings): number =>
-  Math.abs(ringSize(outer)) - holes.reduce((sum, hole) => sum + Math.abs(ringSize(hole)), 0);
-
-function ringSize(ring: Float64Array): number {
-  let twice = 0;
-  for (let i = 0; i < ring.length; i += 2) {
-    const j = (i + 2) % ring.length;
-    twice += ring[i] * ring[j + 1] - ring[j] * ring[i + 1];
-  }
-  return twice / 2;
 }

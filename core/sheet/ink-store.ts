@@ -143,7 +143,6 @@ export class InkStore {
     for (const id of asked) {
       const bytes = samples.get(id);
       const own = this.own.get(id);
-      if (bytes && (!own || own.stroke.pour?.shape)) this.shapes.set(id, bytes, bytes.length);
       const row = own ? -1 : this.packed.indexOf(id);
       if (own && (bytes ?? own.bytes)) own.bytes ??= bytes;
       else if (own) this.forget(own);
@@ -152,6 +151,7 @@ export class InkStore {
         record.bytes = bytes;
         this.records.set(row, record, RECORD_BYTES + bytes.length);
       } else if (row >= 0) this.hide(row);
+      else if (bytes && !own) this.shapes.set(id, bytes, bytes.length);
     }
   }
 

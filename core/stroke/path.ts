@@ -53,7 +53,7 @@ export interface StrokePath {
 
 /** The first byte of a packed path; that of packed samples is another. */
 export const PATH_VERSION = 2;
-export const MOST_NODES = 4096;
+export const MOST_NODES = 1 << 16;
 /** What the second byte says. */
 const CLOSED = 1;
 const LEANING = 2;

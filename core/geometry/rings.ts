@@ -3,6 +3,20 @@ import Flatbush from 'flatbush';
 /** Closed rings of points, `[x0, y0, x1, y1, ...]`: the first is the outer one, the others lie in it and are holes. */
 export type Rings = readonly Float64Array[];
 
+/** The size of what rings enclose, px2. */
+export const ringsSize = ([outer, ...holes]: Rings): number =>
+  Math.abs(ringSize(outer)) - holes.reduce((sum, hole) => sum + Math.abs(ringSize(hole)), 0);
+
+/** The same of one ring; below 0 where it goes the other way round. */
+export function ringSize(ring: Float64Array): number {
+  let twice = 0;
+  for (let i = 0; i < ring.length; i += 2) {
+    const j = (i + 2) % ring.length;
+    twice += ring[i] * ring[j + 1] - ring[j] * ring[i + 1];
+  }
+  return twice / 2;
+}
+
 /** A ring that is reached from another: from its segment, a part of the way along it, straight to its own point. */
 interface Seam {
   segment: number;
@@ -21,8 +35,11 @@ const RUN = 16;
  * @returns no point where there is no ring. A hole that lies in no other ring is left out.
  * @see Eberly (1998), "Triangulation by Ear Clipping", for bridges to holes
  */
-export function joinedRings(rings: Rings): Float64Array {
-  if (!rings.length || rings[0].length < 6) return new Float64Array();
+export function joinedRings(given: Rings): Float64Array {
+  if (!given.length || given[0].length < 6) return new Float64Array();
+  const isForwards = ringSize(given[0]) > 0;
+  // Holes go the other way round.
+  const rings = given.map((ring, r) => (r > 0 && ringSize(ring) > 0 === isForwards ? reversed(ring) : ring));
   const runs = new Runs(rings);
   const seams: Seam[][] = rings.map(() => []);
   for (let r = 1; r < rings.length; r++) {
@@ -34,6 +51,12 @@ export function joinedRings(rings: Rings): Float64Array {
   const out: number[] = [];
   walk(rings, seams, out);
   return Float64Array.from(out);
+}
+
+function reversed(ring: Float64Array): Float64Array {
+  const out = new Float64Array(ring.length);
+  for (let i = 0; i < ring.length; i += 2) out.set([ring[ring.length - 2 - i], ring[ring.length - 1 - i]], i);
+  return out;
 }
 
 function leftmost(ring: Float64Array): number {

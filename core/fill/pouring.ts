@@ -1,0 +1,96 @@
+import type { Box } from '../geometry/box';
+import type { InkStore, Pause } from '../sheet/ink-store';
+import type { PaperSize } from '../sheet/paper';
+import type { AreaFinder, Bounds, FoundArea } from './area-finder';
+import { Covered } from './covered';
+import { pourShape, type PourShape } from './pour-shape';
+import { ringsSize } from '../geometry/rings';
+import { Inside, type Place } from './shape-inside';
+
+/** What lies where colour is to be poured. */
+export interface PourTarget {
+  shape: PourShape;
+  /** The pour of the layer that fills this shape already, if one does. */
+  pouredId?: string;
+  /** It goes out to the paper's edge. */
+  reachesEdge: boolean;
+  /** Where it lies, paper px. */
+  box: Box;
+}
+
+/** So much of a shape lies in a pour that is this shape's. */
+const LEAST_SHARED = 0.8;
+/** And that one is at most so many times as large. */
+const MOST_LARGER = 1.5;
+/** A shape is like another if it is no more than so many times as large or as small. */
+const ALIKE = 1.6;
+
+/** The shape around a place. @param layerId on which it is to be poured. */
+export function* pourTarget(
+  ink: InkStore,
+  finder: AreaFinder,
+  paper: PaperSize,
+  bounds: Bounds,
+  layerId: string | undefined,
+  [x, y]: Place,
+): Generator<Pause, PourTarget | undefined> {
+  const found = yield* finder.around(ink, paper, bounds, x, y);
+  if (!found) return undefined;
+  const covered = layerId === undefined ? undefined : yield* Covered.of(ink, [layerId], found.box, true);
+  return targetOf(found, [x, y], covered);
+}
+
+function targetOf(found: FoundArea, seed: Place, covered: Covered | undefined): PourTarget | undefined {
+  const { rings, box, reachesEdge } = found;
+  const shape = pourShape(rings, seed);
+  if (!shape) return undefined;
+  const pouredId = covered && !covered.isEmpty ? pourOf(found, seed, covered) : undefined;
+  return { shape, box, reachesEdge, ...(pouredId === undefined ? {} : { pouredId }) };
+}
+
+/** The pour whose shape an area is. */
+function pourOf({ rings }: FoundArea, seed: Place, covered: Covered): string | undefined {
+  const places = new Inside(rings).places();
+  // The place itself may lie on the border.
+  if (!places.length) places.push(seed);
+  const record = mostFrequent(places.map(([x, y]) => covered.at(x, y)));
+  const shared = places.filter(([x, y]) => covered.at(x, y) === record).length;
+  if (!record || shared < LEAST_SHARED * places.length) return undefined;
+  return covered.sizeOf(record) <= MOST_LARGER * ringsSize(rings) ? record.stroke.id : undefined;
+}
+
+function mostFrequent<T>(values: readonly T[]): T | undefined {
+  const counts = new Map<T, number>();
+  for (const value of values) counts.set(value, (counts.get(value) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0];
+}
+
+/** All shapes without colour that are about as large as the one around a place, that one first. */
+export function* shapesLike(
+  ink: InkStore,
+  finder: AreaFinder,
+  paper: PaperSize,
+  bounds: Bounds,
+  layerId: string | undefined,
+  at: Place,
+): Generator<Pause, PourTarget[]> {
+  const own = yield* pourTarget(ink, finder, paper, bounds, layerId, at);
+  if (!own) return [];
+  const all = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
+  const { map, found: areaOf } = yield* finder.within(ink, paper, bounds);
+  const covered = yield* Covered.of(ink, layerId === undefined ? [] : [layerId], all, true);
+  const size = own.shape.size;
+  const alike: PourTarget[] = [own];
+  for (const area of map.areas()) {
+    const outer = map.sizeOf(area) / 2;
+    if (outer < size / ALIKE || area === map.areaAt(...at)) continue;
+    const found = areaOf(area)!;
+    const own = ringsSize(found.rings);
+    if (own < size / ALIKE || own > size * ALIKE) continue;
+    const place = new Inside(found.rings).places().find(([x, y]) => !covered.at(x, y));
+    const target = place && targetOf(found, place, covered);
+    if (target && target.pouredId === undefined) alike.push(target);
+    yield [];
+  }
+  return alike;
+}

@@ -1,0 +1,114 @@
+import { OUTSIDE, type AreaMap } from '../areas/area-map';
+import { type Rings, ringsSize } from '../geometry/rings';
+import { nearestPart } from '../geometry/segment';
+import type { LinePieces } from '../areas/line-pieces';
+import { widestRadius } from '../areas/ink-line';
+import type { InkStore, Pause } from '../sheet/ink-store';
+import type { PaperSize } from '../sheet/paper';
+import type { AreaFinder, Bounds } from './area-finder';
+import { Covered } from './covered';
+import { pourShape } from './pour-shape';
+import { Inside, type Place } from './shape-inside';
+
+/** A small closed shape without colour, beside one that has some. */
+export interface UnfilledShape {
+  /** Where it can be seen. */
+  x: number;
+  y: number;
+  bytes: Uint8Array;
+  /** The pour beside it, along the most of its border. */
+  besideId: string;
+}
+
+/** A shape is small up to this part of the paper. */
+const SMALL_PART = 0.004;
+/** So much of what is seen of it has no colour. */
+const LEAST_BARE = 0.6;
+/** Less than this beyond the lines' edges cannot be seen, px. */
+const LEAST_SEEN_PX = 0.4;
+/** Shapes between two looks at whether to go on, and listed at most. */
+const AT_A_TIME = 200;
+export const MOST_UNFILLED = 999;
+
+/**
+ * Small closed shapes that were left without colour beside coloured ones: easily missed, and told as they are.
+ * @param layerIds of colour, and of all else on which pours may lie. @returns undefined while nothing is poured.
+ */
+export function* unfilledShapes(
+  ink: InkStore,
+  finder: AreaFinder,
+  paper: PaperSize,
+  bounds: Bounds,
+  layerIds: readonly string[],
+): Generator<Pause, UnfilledShape[]> {
+  const all = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
+  const covered = yield* Covered.of(ink, layerIds, all);
+  if (covered.isEmpty) return [];
+  const { map } = yield* finder.within(ink, paper, bounds);
+  const clearance = new Clearance(map.pieces);
+  const most = SMALL_PART * paper.widthPx * paper.heightPx;
+  const found: UnfilledShape[] = [];
+  let looked = 0;
+  for (const area of map.areas()) {
+    if (map.sizeOf(area) / 2 > most) continue;
+    if (++looked % AT_A_TIME === 0) yield [];
+    const rings = map.ringsOf(area);
+    if (rings[0].length < 6) continue;
+    const seen = seenIn(rings, clearance);
+    if (!seen.length) continue;
+    const bare = seen.filter(([x, y]) => !covered.at(x, y));
+    if (bare.length < LEAST_BARE * seen.length) continue;
+    const besideId = colourBeside(map, area, covered);
+    const shape = besideId === undefined ? undefined : pourShape(rings, bare[0]);
+    if (!shape) continue;
+    const [x, y] = bare[Math.floor(bare.length / 2)];
+    found.push({ x, y, bytes: shape.bytes, besideId: besideId! });
+    if (found.length === MOST_UNFILLED) break;
+  }
+  return found;
+}
+
+/** Places of a shape that no line covers. */
+function seenIn(rings: Rings, clearance: Clearance): Place[] {
+  const places = ringsSize(rings) > 0 ? new Inside(rings).places() : [];
+  return places.filter(([x, y]) => clearance.isSeen(x, y));
+}
+
+/** The pour beside an area, along the most of its border. */
+function colourBeside(map: AreaMap, area: number, covered: Covered): string | undefined {
+  const beside = [...map.besides(area)].sort((a, b) => b[1] - a[1]);
+  for (const [other] of beside) {
+    if (other === OUTSIDE) continue;
+    for (const [x, y] of new Inside(map.ringsOf(other)).places()) {
+      const record = covered.at(x, y);
+      if (record?.stroke.pour) return record.stroke.id;
+      if (record) break;
+    }
+  }
+  return undefined;
+}
+
+/** Whether places lie under lines. */
+class Clearance {
+  private readonly most: number;
+
+  constructor(private readonly pieces: LinePieces) {
+    this.most = widestRadius(pieces.lines) + LEAST_SEEN_PX;
+  }
+
+  isSeen(x: number, y: number): boolean {
+    const { pieces, most } = this;
+    for (const p of pieces.within(x - most, y - most, x + most, y + most)) {
+      const { data } = pieces.lines[pieces.line[p]];
+      for (let i = pieces.from[p]; i < pieces.to[p]; i++) {
+        const [a, b] = [3 * i, 3 * i + 3];
+        const u = nearestPart(data, a, b, x, y);
+        const dx = data[a] + u * (data[b] - data[a]) - x;
+        const dy = data[a + 1] + u * (data[b + 1] - data[a + 1]) - y;
+        const r = data[a + 2] + u * (data[b + 2] - data[a + 2]) + LEAST_SEEN_PX;
+        if (r > LEAST_SEEN_PX && dx * dx + dy * dy <= r * r) return false;
+      }
+    }
+    return true;
+  }
+}
