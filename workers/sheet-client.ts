@@ -1,4 +1,5 @@
 import type { Checked, CheckWish } from './checking';
+import type { ColourAnswers, ColourAsk } from './colouring';
 import type { ErasedStroke } from '../core/sheet/erased-strokes';
 import type { NearLine } from '../core/sheet/lines-near';
 import type { CopiedLine, Gap, PickedShape } from '../core/sheet/picking';
@@ -81,6 +82,11 @@ export class SheetClient {
   /** What is wrong with the ink. @throws {OutOfReach} */
   async check(wish: CheckWish): Promise<Checked | undefined> {
     return (await this.ask<'checked'>({ type: 'check', n: ++this.n, ...wish })).checked;
+  }
+
+  /** What is asked about colour. @throws {OutOfReach} */
+  async colour<K extends ColourAsk['what']>(ask: Extract<ColourAsk, { what: K }>): Promise<ColourAnswers[K]> {
+    return (await this.ask<'colour'>({ type: 'colour', n: ++this.n, ask })).answer as ColourAnswers[K];
   }
 
   /** The lines of layers that lie mostly within a loop `[x, y, ...]`, paper px. @throws {OutOfReach} */

@@ -1,4 +1,5 @@
 import type { Checked, CheckWish } from './checking';
+import type { ColourAsk } from './colouring';
 import type { Box } from '../core/geometry/box';
 import type { Part } from '../core/raster/lay-parts';
 import type { Pixels } from '../core/raster/pixels';
@@ -53,6 +54,8 @@ export type ToWorker =
   | { type: 'mend'; n: number; layerIds: readonly string[]; way: Float64Array; reach: number }
   /** What is wrong with the ink of some layers. */
   | ({ type: 'check'; n: number } & CheckWish)
+  /** About colour: shapes to be poured, and what becomes of those that were. */
+  | { type: 'colour'; n: number; ask: ColourAsk }
   /** Shows how strokes would look with other values: nothing of it is kept. */
   | { type: 'preview'; n: number; changes: Assign[] }
   /** A PNG of what is sent, or of one layer `only`. `isSmall`: from the tiles that are there. */
@@ -127,6 +130,8 @@ export type Answer =
   | { kind: 'snips'; snips: Snip[] }
   | { kind: 'mend'; mended?: Mended }
   | { kind: 'checked'; checked?: Checked }
+  /** As {@link ColourAnswers} has it for what was asked. */
+  | { kind: 'colour'; answer: unknown }
   | { kind: 'file'; parts: BlobPart[] }
   | { kind: 'kept'; isAll: boolean }
   | { kind: 'stopped' };

@@ -85,7 +85,7 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   const failed = (error: unknown) =>
     post({ type: 'failed', n: data.n, message: String(error), isOutOfReach: error instanceof OutOfReach });
   // What takes long stands in nobody's way.
-  if (['png', 'svg', 'keep', 'check'].includes(data.type)) answer(data).catch(failed);
+  if (['png', 'svg', 'keep', 'check', 'colour'].includes(data.type)) answer(data).catch(failed);
   else queue = queue.then(() => answer(data)).catch(failed);
 };
 
@@ -96,13 +96,15 @@ const editing = () =>
   import('./editing').catch(() => {
     throw new OutOfReach('what picks lines cannot be fetched now');
   });
+/** And what pours. */
+const colouring = () => import('./colouring');
 const FORMATS_AFTER_MS = 3000;
 
 async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'brought' | 'stop' }>): Promise<void> {
   const { n } = message;
   switch (message.type) {
     case 'open':
-      setTimeout(() => void Promise.all([formats(), editing()]).catch(() => undefined), FORMATS_AFTER_MS);
+      setTimeout(() => void Promise.all([formats(), editing(), colouring()]).catch(() => undefined), FORMATS_AFTER_MS);
       open(message);
       post({ type: 'answer', n, answer: { kind: 'opened' } });
       return void paintWanted();
@@ -127,6 +129,15 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
         n,
         answer: { kind: 'checked', checked: await (await import('./checking')).answerCheck(maker, message) },
       });
+    case 'colour': {
+      await whenOpen;
+      const { answerColour } = await colouring();
+      return post({
+        type: 'answer',
+        n,
+        answer: { kind: 'colour', answer: await answerColour(maker, paper, message.ask) },
+      });
+    }
     case 'preview': {
       const { changes } = message;
       return answerApplied(n, await followed(changes, new Map(), () => changes.flatMap(writesOf)));

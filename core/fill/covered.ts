@@ -1,3 +1,4 @@
+import Flatbush from 'flatbush';
 import type { Box } from '../geometry/box';
 import { Loop } from '../geometry/loop';
 import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
@@ -23,13 +24,25 @@ export function ringOf({ data, count }: Spine): Float64Array {
 
 /** What colour lies where: pours and strokes of some layers, as far as they can touch a box. Erasures are passed over. */
 export class Covered {
-  constructor(private readonly covers: readonly Cover[]) {}
+  private readonly index: Flatbush | undefined;
 
-  /** @param poursOnly strokes that were painted count for nothing. */
-  static *of(ink: InkStore, layerIds: readonly string[], box: Box, poursOnly = false): Generator<Pause, Covered> {
+  private constructor(private readonly covers: readonly Cover[]) {
+    if (!covers.length) return;
+    this.index = new Flatbush(covers.length);
+    for (const { record } of covers) this.index.add(record.box.x0, record.box.y0, record.box.x1, record.box.y1);
+    this.index.finish();
+  }
+
+  /** @param counts what else covers nothing. */
+  static *of(
+    ink: InkStore,
+    layerIds: readonly string[],
+    box: Box,
+    counts: (record: StrokeRecord) => boolean = () => true,
+  ): Generator<Pause, Covered> {
     const covers: Cover[] = [];
     for (const layerId of layerIds) {
-      const found = ink.find(layerId, box).filter(({ pen, stroke }) => !pen.fades && (!poursOnly || stroke.pour));
+      const found = ink.find(layerId, box).filter((record) => !record.pen.fades && counts(record));
       for (let from = 0; from < found.length; from += PART)
         for (const record of yield* ink.readable(found, from, from + PART)) {
           const { spine } = ink.drawable(record, 0, 'exact');
@@ -51,10 +64,9 @@ export class Covered {
 
   /** The topmost colour at a place: of layers that came later, and in each what was laid last. */
   at(x: number, y: number): StrokeRecord | undefined {
-    for (let n = this.covers.length - 1; n >= 0; n--) {
+    const found = this.index?.search(x, y, x, y) ?? [];
+    for (const n of found.sort((a, b) => b - a)) {
       const { record, spine, loop } = this.covers[n];
-      const { x0, y0, x1, y1 } = record.box;
-      if (x < x0 || y < y0 || x > x1 || y > y1) continue;
       if (loop ? loop.holds(x, y) : nearestOn(spine, x, y).gap <= 0) return record;
     }
     return undefined;

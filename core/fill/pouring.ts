@@ -1,15 +1,17 @@
 import type { Box } from '../geometry/box';
-import type { InkStore, Pause } from '../sheet/ink-store';
+import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
 import type { AreaFinder, Bounds, FoundArea } from './area-finder';
 import { Covered } from './covered';
 import { pourShape, type PourShape } from './pour-shape';
-import { ringsSize } from '../geometry/rings';
+import { ringsSize, type Rings } from '../geometry/rings';
 import { Inside, type Place } from './shape-inside';
 
 /** What lies where colour is to be poured. */
 export interface PourTarget {
   shape: PourShape;
+  /** Its borders, paper px: to be shown. */
+  rings: Rings;
   /** The pour of the layer that fills this shape already, if one does. */
   pouredId?: string;
   /** It goes out to the paper's edge. */
@@ -36,7 +38,7 @@ export function* pourTarget(
 ): Generator<Pause, PourTarget | undefined> {
   const found = yield* finder.around(ink, paper, bounds, x, y);
   if (!found) return undefined;
-  const covered = layerId === undefined ? undefined : yield* Covered.of(ink, [layerId], found.box, true);
+  const covered = layerId === undefined ? undefined : yield* Covered.of(ink, [layerId], found.box, isPour);
   return targetOf(found, [x, y], covered);
 }
 
@@ -45,8 +47,10 @@ function targetOf(found: FoundArea, seed: Place, covered: Covered | undefined): 
   const shape = pourShape(rings, seed);
   if (!shape) return undefined;
   const pouredId = covered && !covered.isEmpty ? pourOf(found, seed, covered) : undefined;
-  return { shape, box, reachesEdge, ...(pouredId === undefined ? {} : { pouredId }) };
+  return { shape, rings, box, reachesEdge, ...(pouredId === undefined ? {} : { pouredId }) };
 }
+
+const isPour = ({ stroke }: StrokeRecord): boolean => stroke.pour !== undefined;
 
 /** The pour whose shape an area is. */
 function pourOf({ rings }: FoundArea, seed: Place, covered: Covered): string | undefined {
@@ -78,7 +82,7 @@ export function* shapesLike(
   if (!own) return [];
   const all = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
   const { map, found: areaOf } = yield* finder.within(ink, paper, bounds);
-  const covered = yield* Covered.of(ink, layerId === undefined ? [] : [layerId], all, true);
+  const covered = yield* Covered.of(ink, layerId === undefined ? [] : [layerId], all, isPour);
   const size = own.shape.size;
   const alike: PourTarget[] = [own];
   for (const area of map.areas()) {

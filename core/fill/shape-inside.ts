@@ -4,7 +4,6 @@ import type { Rings } from '../geometry/rings';
 
 /** Lines across a shape on which places in it are looked for, and places on each at most. */
 const ROWS = 24;
-const EACH = 24;
 
 export type Place = [x: number, y: number];
 
@@ -24,14 +23,14 @@ export class Inside {
   }
 
   /** Places all over it, evenly; a thin shape has few, or none. */
-  places(): Place[] {
+  places(rows = ROWS): Place[] {
     const { x0, y0, x1, y1 } = this.box;
     const found: Place[] = [];
-    for (let row = 0; row < ROWS; row++) {
-      const y = y0 + ((row + 0.5) / ROWS) * (y1 - y0);
-      for (let k = 0; k < EACH; k++) {
+    for (let row = 0; row < rows; row++) {
+      const y = y0 + ((row + 0.5) / rows) * (y1 - y0);
+      for (let k = 0; k < rows; k++) {
         // Every other row is moved by half a place.
-        const x = x0 + ((k + (row % 2 ? 0.25 : 0.75)) / EACH) * (x1 - x0);
+        const x = x0 + ((k + (row % 2 ? 0.25 : 0.75)) / rows) * (x1 - x0);
         if (this.holds(x, y)) found.push([x, y]);
       }
     }

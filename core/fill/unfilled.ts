@@ -26,23 +26,26 @@ const SMALL_PART = 0.004;
 const LEAST_BARE = 0.6;
 /** Less than this beyond the lines' edges cannot be seen, px. */
 const LEAST_SEEN_PX = 0.4;
+/** A small shape is looked at on so many lines across it. */
+const SMALL_ROWS = 9;
 /** Shapes between two looks at whether to go on, and listed at most. */
 const AT_A_TIME = 200;
 export const MOST_UNFILLED = 999;
 
 /**
  * Small closed shapes that were left without colour beside coloured ones: easily missed, and told as they are.
- * @param layerIds of colour, and of all else on which pours may lie. @returns undefined while nothing is poured.
+ * @param layers of colour, where all covers, and of ink, where only what is filled does.
  */
 export function* unfilledShapes(
   ink: InkStore,
   finder: AreaFinder,
   paper: PaperSize,
   bounds: Bounds,
-  layerIds: readonly string[],
+  { colourIds, inkIds }: { colourIds: readonly string[]; inkIds: readonly string[] },
 ): Generator<Pause, UnfilledShape[]> {
   const all = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
-  const covered = yield* Covered.of(ink, layerIds, all);
+  const covers = new Set(colourIds);
+  const covered = yield* Covered.of(ink, [...colourIds, ...inkIds], all, ({ pen, stroke }) => pen.fill !== undefined || covers.has(stroke.layerId)); // prettier-ignore
   if (covered.isEmpty) return [];
   const { map } = yield* finder.within(ink, paper, bounds);
   const clearance = new Clearance(map.pieces);
@@ -70,7 +73,7 @@ export function* unfilledShapes(
 
 /** Places of a shape that no line covers. */
 function seenIn(rings: Rings, clearance: Clearance): Place[] {
-  const places = ringsSize(rings) > 0 ? new Inside(rings).places() : [];
+  const places = ringsSize(rings) > 0 ? new Inside(rings).places(SMALL_ROWS) : [];
   return places.filter(([x, y]) => clearance.isSeen(x, y));
 }
 
@@ -79,7 +82,7 @@ function colourBeside(map: AreaMap, area: number, covered: Covered): string | un
   const beside = [...map.besides(area)].sort((a, b) => b[1] - a[1]);
   for (const [other] of beside) {
     if (other === OUTSIDE) continue;
-    for (const [x, y] of new Inside(map.ringsOf(other)).places()) {
+    for (const [x, y] of new Inside(map.ringsOf(other)).places(SMALL_ROWS)) {
       const record = covered.at(x, y);
       if (record?.stroke.pour) return record.stroke.id;
       if (record) break;

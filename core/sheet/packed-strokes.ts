@@ -251,6 +251,11 @@ export class PackedStrokes {
     return this.rows.getUint32(ROW_BYTES * row + column, true);
   }
 
+  /** Whether any is a pour. */
+  get hasPours(): boolean {
+    return this.poured.size > 0;
+  }
+
   get layers(): readonly string[] {
     return this.columns.layers;
   }

@@ -13,12 +13,15 @@ export class StrokeTable {
   private readonly since = new Map<string, Stroke>();
   /** How many of `since` are not among the packed ones. */
   private added = 0;
+  /** Whether there is any pour, deleted ones included. */
+  hasPours = false;
 
   /** Begins anew with packed strokes. */
   open(packed: PackedStrokes): void {
     this.packed = packed;
     this.since.clear();
     this.added = 0;
+    this.hasPours = packed.hasPours;
   }
 
   get size(): number {
@@ -38,6 +41,7 @@ export class StrokeTable {
 
   set(id: string, stroke: Stroke): void {
     if (!this.has(id)) this.added++;
+    this.hasPours ||= stroke.pour !== undefined;
     this.since.set(id, stroke);
   }
 

@@ -39,7 +39,9 @@ export class PouredSheet extends TestSheet {
   }
 
   unfilled() {
-    return finish(unfilledShapes(this.ink, this.finder, this.paper, this.bounds, ['flats']));
+    return finish(
+      unfilledShapes(this.ink, this.finder, this.paper, this.bounds, { colourIds: ['flats'], inkIds: ['lines'] }),
+    );
   }
 
   /** Pours colour at a place. @returns the id of the pour, or undefined where there is no shape. */

@@ -23,12 +23,15 @@ export const INK_NAMES: Record<string, string> = {
 export function ColourRow({
   label,
   colours,
+  names = {},
   taken,
   wrap,
   onTake,
 }: {
   label: string;
   colours: readonly string[];
+  /** What the artist calls some of them. */
+  names?: Readonly<Record<string, string>>;
   taken?: string;
   wrap?: boolean;
   onTake(colour: string): void;
@@ -37,7 +40,12 @@ export function ColourRow({
   return (
     <View role="radiogroup" aria-label={label} style={[styles.row, wrap && styles.wrap]}>
       {colours.map((colour) => (
-        <Chip key={colour} label={INK_NAMES[colour] ?? colour} taken={colour === taken} onTake={() => onTake(colour)}>
+        <Chip
+          key={colour}
+          label={names[colour] ?? INK_NAMES[colour] ?? colour}
+          taken={colour === taken}
+          onTake={() => onTake(colour)}
+        >
           <View style={[styles.swatch, { backgroundColor: colour, borderColor: theme.edge }]} />
         </Chip>
       ))}

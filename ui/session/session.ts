@@ -6,7 +6,7 @@ import type { SheetCard, SheetHead, StepsAnswer } from '../../contract/answers';
 import { inverseOf, remember, sameValue, type History } from '../../core/sheet/history';
 import { sizeOf, type PaperSize } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';
-import { StepRefused, type Assign, type Change, type Step } from '../../core/sheet/steps';
+import { assign, StepRefused, type Assign, type Change, type Step } from '../../core/sheet/steps';
 import { cutText } from '../../core/sheet/words';
 import type { StepName } from '../../workers/kept-pixels';
 import { OutOfReach, SheetClient } from '../../workers/sheet-client';
@@ -28,10 +28,12 @@ import { deviceId } from './device';
 import { changesToTake, inkOf, partsOf } from './foreign-steps';
 import { Journal, type WaitingStep } from './journal';
 import { Keeping } from './keeping';
+import { lostLayers } from './lost-layers';
 import { Sender, type QueuedStep, type SyncState } from './sender';
 import { StepMemory } from './step-memory';
 import { LiftedPixels } from './lifted-pixels';
 import { Supply } from './supply';
+import { TiedPours } from './tied-pours';
 
 /** Something to do about a message, by the name of what it does. */
 export interface WayBack {
@@ -104,6 +106,7 @@ export class SheetSession {
   /** Other tabs of this browser that have the sheet open; they are told when there is something new. */
   private readonly tabs: BroadcastChannel | undefined;
   private readonly sender: Sender;
+  private readonly tied = new TiedPours(this);
 
   readonly card: SheetCard;
   readonly model: SheetModel;
@@ -315,11 +318,10 @@ export class SheetSession {
   private async putWaitingOnTop(known: ReadonlySet<string>): Promise<void> {
     const done = new Set(known);
     for (const id of known) this.passedOver.add(id);
-    for (;;) {
-      const next = this.sender.waiting.find((w) => !done.has(w.step.id));
-      if (!next) break;
-      done.add(next.step.id);
-      await this.putOnTop(next);
+    const next = () => this.sender.waiting.find((w) => !done.has(w.step.id));
+    for (let w = next(); w; w = next()) {
+      done.add(w.step.id);
+      await this.putOnTop(w);
     }
     this.isReady = true;
     for (const wet of this.early.values()) this.stage?.applied([], wet);
@@ -381,7 +383,7 @@ export class SheetSession {
     };
     this.model.apply(changes);
     // The worker goes first: it paints while the interface follows. Until the strokes are there, wet ink shows the step.
-    if (this.isReady) this.show(changes, parts, leftover, isPreviewed ? undefined : { id: step.id, undoes });
+    if (this.isReady) this.show(changes, parts, leftover, isPreviewed ? 'previewed' : { id: step.id, undoes });
     else if (leftover) this.early.set(step.id, leftover);
     remember(this.past, step);
     this.memory.add(step);
@@ -393,13 +395,21 @@ export class SheetSession {
     await place;
   }
 
-  /** Lets the worker follow, and the stage show what it painted. */
-  private show(changes: Change[], parts: [string, Uint8Array][], leftover?: WetInk, step?: StepName): void {
-    this.client.apply(changes, parts, step).then(
-      ({ damage, tiles }) => this.shownNow(damage, leftover, tiles),
+  /** Lets the worker follow, and the stage show what it painted. @param step names the artist's own. */
+  private show(
+    changes: Change[],
+    parts: [string, Uint8Array][],
+    leftover?: WetInk,
+    step?: StepName | 'previewed',
+  ): void {
+    this.client.apply(changes, parts, step === 'previewed' ? undefined : step).then(
+      ({ damage, tiles }) => {
+        this.shownNow(damage, leftover, tiles);
+        if (step) this.tied.note(damage, true);
+      },
       (error: unknown) => {
-        if (!this.closed)
-          this.listener.notice(`The drawing could not be shown: ${String(error)}. Reload the page; nothing is lost.`);
+        const text = `The drawing could not be shown: ${String(error)}. Reload the page; nothing is lost.`;
+        if (!this.closed) this.listener.notice(text);
       },
     );
   }
@@ -409,6 +419,7 @@ export class SheetSession {
     try {
       const { damage, tiles } = await this.client.preview(changes);
       this.shownNow(damage, undefined, tiles);
+      this.tied.note(damage, false);
     } catch (error) {
       if (!(error instanceof OutOfReach) && !this.closed) throw error;
     }
@@ -581,28 +592,17 @@ export class SheetSession {
 
   /** Says so when a layer that holds ink was deleted elsewhere, and offers to bring it back. */
   private tellLostLayers(changes: readonly Change[]): void {
-    for (const c of changes) {
-      if (c.op !== 'set' || c.table !== 'layers' || c.field !== 'deleted') continue;
-      c.ids.forEach((id, i) => {
-        const layer = this.model.layers.get(id);
-        if (c.after[i] !== true || !layer || layer.kind === 'reference') return;
-        const lines = this.model.strokes.countOn([id]);
-        if (!lines) return;
-        this.listener.notice(
-          `${layer.name} was deleted elsewhere, with ${lines} ${lines === 1 ? 'line' : 'lines'} on it.`,
-          {
-            label: `Bring ${cutText(layer.name, 24)} back`,
-            does: () => {
-              const now = this.model.layers.get(id);
-              if (now?.deleted)
-                void this.act(`Bring ${now.name} back`, [
-                  { op: 'set', table: 'layers', field: 'deleted', ids: [id], before: [true], after: [false] },
-                ]);
-            },
+    for (const { layer, lines } of lostLayers(changes, this.model))
+      this.listener.notice(
+        `${layer.name} was deleted elsewhere, with ${lines} ${lines === 1 ? 'line' : 'lines'} on it.`,
+        {
+          label: `Bring ${cutText(layer.name, 24)} back`,
+          does: () => {
+            const now = this.model.layers.get(layer.id);
+            if (now?.deleted) void this.act(`Bring ${now.name} back`, [assign('layers', now, 'deleted', false)]);
           },
-        );
-      });
-    }
+        },
+      );
   }
 
   // ---- steps that the server did not take
@@ -633,6 +633,7 @@ export class SheetSession {
 
   close(): void {
     this.leaving.abort();
+    this.tied.close();
     this.keeping.close();
     this.tabs?.close();
     this.sender.close();

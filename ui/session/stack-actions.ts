@@ -40,6 +40,10 @@ export const addSwatches = (session: SheetSession, fresh: readonly Swatch[]): Pr
   ]);
 };
 
+/** The sheet's swatches, as they are from now on. */
+export const setSwatches = (session: SheetSession, swatches: readonly Swatch[], label: string): Promise<void> =>
+  session.act(label, [assign('sheet', session.model.settings, 'swatches', [...swatches])]);
+
 /** What layers are called together. */
 export const namesOf = (layers: readonly Layer[]): string =>
   layers.length === 1 ? layers[0].name : `${layers.length} layers`;

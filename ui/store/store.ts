@@ -1,5 +1,6 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
+import { COLOURING_KEY, colouringSlice } from './colouring-slice';
 import { drawerApi } from './drawer-api';
 import { keep } from './kept';
 import { PENS_KEY } from './kept-pen';
@@ -14,6 +15,7 @@ export const makeStore = () =>
       [drawerApi.reducerPath]: drawerApi.reducer,
       sheet: sheetSlice.reducer,
       pen: penSlice.reducer,
+      colouring: colouringSlice.reducer,
       settings: settingsSlice.reducer,
       notices: noticeSlice.reducer,
     },
@@ -30,10 +32,11 @@ export const useAppSelector = useSelector.withTypes<RootState>();
 
 /** Keeps pen and settings for the next visit. */
 export function keepPreferences(store: AppStore): void {
-  let { pen, settings } = store.getState();
+  let { pen, settings, colouring } = store.getState();
   store.subscribe(() => {
     const now = store.getState();
     if (now.settings !== settings) keep(SETTINGS_KEY, (settings = now.settings));
+    if (now.colouring !== colouring) keep(COLOURING_KEY, (colouring = now.colouring));
     if (now.pen === pen) return;
     const before = pen;
     const { pens, pensAsKept, ...rest } = (pen = now.pen);

@@ -8,7 +8,7 @@ import { RADIUS } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
 import { EraserButton } from './eraser-button';
 import { StepButton } from './step-button';
-import { SyncSign } from './title-bar';
+import { StatusSign } from './title-bar';
 import { useBackCloses } from './use-back-closes';
 
 /** Puts all bars of a phone away, or brings them back; the paper stays where it is. */
@@ -39,7 +39,7 @@ export function PaperOnlyFloats() {
       </View>
       {waits && (
         <View style={[styles.sync, { borderColor: theme.rule, backgroundColor: theme.raised }]}>
-          <SyncSign />
+          <StatusSign />
         </View>
       )}
       <PaperOnlyButton />

@@ -15,7 +15,7 @@ import { SIDE_PANEL_WIDTH, SIDE_STRIP_WIDTH } from './layout-kind';
 import { StepButton } from './step-button';
 import { useStop } from '../stops/stop';
 import { StopsBar } from './stops-bar';
-import { SyncSign } from './title-bar';
+import { StatusSign } from './title-bar';
 import { UncutScroll } from './uncut-scroll';
 import { useBackCloses } from './use-back-closes';
 
@@ -55,7 +55,7 @@ export function SideBars({ children }: { children: ReactNode }) {
       </View>
       <View style={[styles.zoom, left ? styles.atLeft : styles.atRight]}>
         <View style={[styles.sync, { backgroundColor: theme.raised, borderColor: theme.rule }]}>
-          <SyncSign />
+          <StatusSign />
         </View>
         <ZoomButton />
       </View>

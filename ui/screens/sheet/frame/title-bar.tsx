@@ -11,6 +11,7 @@ import { useAppSelector } from '../../../store/store';
 import { TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
 import { SettingsDialog } from '../../drawer/settings-dialog';
+import { useStop } from '../stops/stop';
 import { SheetDialog } from './sheet-dialog';
 
 /** Back to the drawer, the sheet's name, and whether everything is kept. */
@@ -35,7 +36,7 @@ export function TitleBar() {
           {name}
         </Heading>
       </Pressable>
-      <SyncSign />
+      <StatusSign />
       <IconButton label="Settings" icon={SlidersHorizontal} boxed={false} onPress={() => setSettings(true)} />
       {about && <SheetDialog onClose={() => setAbout(false)} />}
       {settings && <SettingsDialog onClose={() => setSettings(false)} />}
@@ -43,8 +44,20 @@ export function TitleBar() {
   );
 }
 
+/** Whether all is kept; where it is, what the stop has to say. */
+export function StatusSign() {
+  const { Status } = useStop();
+  const isSaved = useAppSelector((s) => s.sheet.sync.kind === 'saved');
+  if (!Status || !isSaved) return <SyncSign />;
+  return (
+    <Status>
+      <SyncSign />
+    </Status>
+  );
+}
+
 /** Saved, Saving, or Kept on this device. */
-export function SyncSign() {
+function SyncSign() {
   const theme = useTheme();
   const sync = useAppSelector((s) => s.sheet.sync);
   return (

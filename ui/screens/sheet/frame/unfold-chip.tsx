@@ -5,7 +5,7 @@ import { sheetSlice } from '../../../store/sheet-slice';
 import { useAppDispatch } from '../../../store/store';
 import { RADIUS, TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
-import { SyncSign } from './title-bar';
+import { StatusSign } from './title-bar';
 
 /** What stays of the title bar (and of the columns) while inking. @param top where it stands; below when left out. */
 export function UnfoldChip({ top }: { top?: number }) {
@@ -21,7 +21,7 @@ export function UnfoldChip({ top }: { top?: number }) {
         style={[styles.chip, { borderColor: theme.rule, backgroundColor: theme.raised }]}
       >
         <Chevron size={18} color={theme.text} />
-        <SyncSign />
+        <StatusSign />
       </Pressable>
     </View>
   );

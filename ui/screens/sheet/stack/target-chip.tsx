@@ -12,18 +12,40 @@ import { LayerThumb } from './layer-thumb';
 import { KIND_NAMES } from './layer-words';
 
 /** Where ink lands: the layer's name, kind and look. Opens the stack. */
-export function TargetChip({ onPress, expanded }: { onPress(): void; expanded: boolean }) {
+export function TargetChip({
+  onPress,
+  expanded,
+  colour: given,
+  instead,
+}: {
+  onPress(): void;
+  expanded: boolean;
+  /** Another colour than that of ink. */
+  colour?: string;
+  /** A layer that is made by the next act. */
+  instead?: string;
+}) {
   const theme = useTheme();
   const layer = useAppSelector((s) => s.sheet.stack.find((l) => l.id === s.sheet.settings?.target));
-  const colour = useAppSelector((s) => s.pen.colour);
+  const inkColour = useAppSelector((s) => s.pen.colour);
+  const colour = given ?? inkColour;
   const stack = useAppSelector((s) => s.sheet.stack);
   const layers = new Map(stack.map((one) => [one.id, one]));
-  const usable = isInkable(layer);
+  const usable = isInkable(layer) && instead === undefined;
   const isHidden = usable && !isVisible(layer, layers);
   const isShut = usable && isLocked(layer, layers);
-  const blocked = !usable || isShut || isHidden;
+  const blocked = instead === undefined && (!usable || isShut || isHidden);
   const Warn = !usable || !isShut ? EyeOff : Lock;
-  const about = !usable ? 'Choose one' : isShut ? 'locked' : isHidden ? 'hidden' : KIND_NAMES[layer.kind];
+  const about =
+    instead !== undefined
+      ? 'Made by the first pour'
+      : !usable
+        ? 'Choose one'
+        : isShut
+          ? 'locked'
+          : isHidden
+            ? 'hidden'
+            : KIND_NAMES[layer.kind];
   return (
     <Pressable
       role="button"
@@ -34,7 +56,7 @@ export function TargetChip({ onPress, expanded }: { onPress(): void; expanded: b
       {usable && <LayerThumb layer={layer} size={34} />}
       <View style={styles.words}>
         <Words strong numberOfLines={1} size={15}>
-          {layer?.name ?? 'No layer'}
+          {instead ?? layer?.name ?? 'No layer'}
         </Words>
         <View style={styles.line}>
           {blocked && <Warn size={13} color={theme.warning} />}

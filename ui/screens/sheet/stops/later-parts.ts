@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { lazyPart } from '../../../components/lazy-part';
 
 // What stops need besides the first view of a sheet: one file, fetched soon after it, so that they open without a server.
@@ -7,4 +8,9 @@ export const placeTray = lazyPart<object>(() => laterFile().then((m) => ({ defau
 export const placeOverPaper = lazyPart<object>(() => laterFile().then((m) => ({ default: m.PlaceOverPaper })));
 export const checkTray = lazyPart<object>(() => laterFile().then((m) => ({ default: m.CheckTray })), 'Opening');
 export const checkOverPaper = lazyPart<object>(() => laterFile().then((m) => ({ default: m.CheckOverPaper })));
+export const colourTray = lazyPart<object>(() => laterFile().then((m) => ({ default: m.ColourTray })), 'Opening');
+export const colourStatus = lazyPart<{ children: ReactNode }>(() =>
+  laterFile().then((m) => ({ default: m.ColourStatus })),
+);
+export const colourOverPaper = lazyPart<object>(() => laterFile().then((m) => ({ default: m.ColourOverPaper })));
 export const sendTray = lazyPart<object>(() => laterFile().then((m) => ({ default: m.SendTray })), 'Opening');

@@ -1,4 +1,4 @@
-import { createContext, useContext, type ComponentType } from 'react';
+import { createContext, useContext, type ComponentType, type ReactNode } from 'react';
 import type { SheetSettings } from '../../../../core/sheet/entities';
 import type { Icon } from '../../../components/button';
 import type { HandTool } from '../../../session/inking';
@@ -60,6 +60,8 @@ export interface Stop {
   Float?: ComponentType;
   /** What a pointer does on the paper now, where it does not ink. @param place where it has come down, paper px. */
   gestures?(at: KeyContext, place?: { x: number; y: number }): PaperGestures | undefined;
+  /** What it has to say where "Saved" stands; nothing where all is well. */
+  Status?: ComponentType<{ children: ReactNode }>;
   /** What lies over the paper while the stop is open. */
   OverPaper?: ComponentType;
   /** Keys of its own, in lower case as `KeyboardEvent.key` names them; before those of the other stops and the page. */

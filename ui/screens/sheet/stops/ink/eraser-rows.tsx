@@ -4,7 +4,7 @@ import { Choice } from '../../../../components/choice';
 import { Toggle } from '../../../../components/toggle';
 import { LEAST_ERASER_MM, MOST_ERASER_MM, penSlice, type EraserState } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
-import { eraserSizes } from './hand-tool';
+import { eraserSizes } from '../../../../session/hand-tool';
 import { SettingRow } from '../../frame/setting-row';
 
 const SPAN = MOST_ERASER_MM / LEAST_ERASER_MM;

@@ -8,7 +8,7 @@ import { editKeys } from './edit/edit-keys';
 import { PickGestures } from './edit/pick-gestures';
 import { PickOverlay } from './edit/pick-overlay';
 import { WayGestures } from './edit/way-gestures';
-import { handTool } from './hand-tool';
+import { handTool } from '../../../../session/hand-tool';
 import { inkKeys } from './ink-keys';
 import { InkStrip } from './ink-strip';
 import { InkTray } from './ink-tray';

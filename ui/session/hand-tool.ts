@@ -1,6 +1,6 @@
-import type { SheetSettings } from '../../../../../core/sheet/entities';
-import type { HandTool } from '../../../../session/inking';
-import { isErasing, settingsInHand, steadyOf, type EraserState, type PenState } from '../../../../store/pen-slice';
+import type { SheetSettings } from '../../core/sheet/entities';
+import type { HandTool } from './inking';
+import { isErasing, settingsInHand, steadyOf, type EraserState, type PenState } from '../store/pen-slice';
 
 /** An eraser's sizes in paper px, for a resolution; whole ones from 2 px on. */
 export const eraserSizes = ({ sizesMm }: Pick<EraserState, 'sizesMm'>, ppi: number): number[] =>

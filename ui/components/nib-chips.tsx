@@ -1,7 +1,7 @@
 import { StyleSheet, View } from 'react-native';
-import { Chip } from '../../../../components/chip';
-import { Words } from '../../../../components/text';
-import { useTheme } from '../../../../theme/theme-context';
+import { Chip } from './chip';
+import { Words } from './text';
+import { useTheme } from '../theme/theme-context';
 
 /** Four sizes, dot and number; a tap takes one. */
 export function NibChips({

@@ -1,0 +1,26 @@
+import { useEffect } from 'react';
+import { useOpenSheet } from '../../../../session/session-context';
+import { colouringSlice } from '../../../../store/colouring-slice';
+import { useAppDispatch, useAppSelector } from '../../../../store/store';
+import { HeldShapes } from './held-shapes';
+import { Loupe } from './loupe';
+import { UnfilledMarks } from './unfilled-marks';
+import { usePouring } from './use-pouring';
+
+/** What lies over the paper on Colour; colour lands on colour layers as long as it does. */
+export function ColourOverPaper() {
+  const { stage } = useOpenSheet().session;
+  const pouring = usePouring();
+  const dispatch = useAppDispatch();
+  useEffect(() => (stage ? pouring.begin() : undefined), [pouring, stage]);
+  const target = useAppSelector((s) => s.sheet.settings?.target ?? null);
+  useEffect(() => pouring.followTarget(target), [pouring, target]);
+  useEffect(() => () => void dispatch(colouringSlice.actions.set({ picking: null })), [dispatch]);
+  return (
+    <>
+      <UnfilledMarks />
+      <HeldShapes />
+      <Loupe />
+    </>
+  );
+}

@@ -1,0 +1,4 @@
+import type { Pouring } from '../../../../session/pouring';
+
+/** What is poured on each open sheet, by its session: here for pointers and keys, which may come before the file of the tools. */
+export const pourings = new WeakMap<object, Pouring>();

@@ -1,0 +1,60 @@
+import PaintBucket from 'lucide-react-native/icons/paint-bucket';
+import { handTool } from '../../../../session/hand-tool';
+import { isErasing } from '../../../../store/pen-slice';
+import { colouringSlice, COLOUR_WAYS } from '../../../../store/colouring-slice';
+import { colourOverPaper, colourStatus, colourTray } from '../later-parts';
+import type { KeyAction, KeyContext, Stop } from '../stop';
+import { pourings } from './colour-registry';
+import { PickColourGestures } from './pick-colour-gestures';
+import { PourGestures } from './pour-gestures';
+
+const keys = ({ store }: KeyContext): Record<string, KeyAction> => ({
+  w: {
+    down: () => {
+      const at = COLOUR_WAYS.indexOf(store.getState().colouring.way);
+      store.dispatch(colouringSlice.actions.set({ way: COLOUR_WAYS[(at + 1) % COLOUR_WAYS.length], picking: null }));
+    },
+  },
+  q: {
+    down: () => {
+      const { picking } = store.getState().colouring;
+      store.dispatch(colouringSlice.actions.set({ picking: picking ? null : 'picture' }));
+    },
+  },
+  escape: {
+    down: () => {
+      if (!store.getState().colouring.picking) return false;
+      store.dispatch(colouringSlice.actions.set({ picking: null }));
+      return true;
+    },
+  },
+});
+
+export const COLOUR: Stop = {
+  route: 'colour',
+  name: 'Colour',
+  icon: PaintBucket,
+  key: '4',
+  Tray: colourTray.Part,
+  Status: colourStatus.Part,
+  OverPaper: colourOverPaper.Part,
+  tool: ({ pen, colouring }, settings, ppi, eraserEnd) => ({
+    ...handTool(pen, settings, ppi, eraserEnd),
+    colour: colouring.colour,
+  }),
+  gestures: ({ session, store }, place) => {
+    const { colouring, pen } = store.getState();
+    const pouring = pourings.get(session);
+    if (colouring.picking) return new PickColourGestures(pouring, store);
+    if (isErasing(pen)) return undefined;
+    if (colouring.way === 'pour') return new PourGestures(pouring, store);
+    // What is painted by hand lands beneath the ink, too.
+    if (place) pouring?.makeLayer();
+    return undefined;
+  },
+  keys,
+  keyLines: [
+    { keys: 'W', does: 'Colour: the next way, of pouring and painting' },
+    { keys: 'Q', does: 'Colour: take a colour from the picture; Escape takes none' },
+  ],
+};

@@ -1,0 +1,4 @@
+// All of Colour.
+export { ColourTray } from './colour-tray';
+export { ColourOverPaper } from './colour-over-paper';
+export { ColourStatus } from './colour-status';

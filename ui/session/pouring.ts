@@ -1,0 +1,372 @@
+import { nanoid } from 'nanoid';
+import type { Bounds } from '../../core/fill/area-finder';
+import { POUR_PEN } from '../../core/fill/pour-path';
+import type { PourTarget } from '../../core/fill/pouring';
+import { Inside, type Place } from '../../core/fill/shape-inside';
+import type { UnfilledShape } from '../../core/fill/unfilled';
+import { IDENTITY } from '../../core/geometry/matrix';
+import type { Rings } from '../../core/geometry/rings';
+import { isInkable, type InkableLayer, type Layer, type Stroke } from '../../core/sheet/entities';
+import { isVisible } from '../../core/sheet/layer-tree';
+import { orderBelow, ordersAbove, ordersBelow, ordersBetween } from '../../core/sheet/orders';
+import { isTooLarge } from '../../core/sheet/step-size';
+import { assign, putRows, type Change } from '../../core/sheet/steps';
+import { ENGINE } from '../../core/stroke/pen';
+import { OutOfReach } from '../../workers/sheet-client';
+import type { ColouringState } from '../store/colouring-slice';
+import { firstCheckDials } from './checking';
+import { ColourPicker } from './colour-picker';
+import { landing, newLayer } from './inking';
+import type { SheetSession } from './session';
+import { Watched } from './watched';
+
+/** How a pour is made. */
+export type PourWay = Pick<ColouringState, 'colour' | 'alike' | 'tied'>;
+
+/** A shape under the pen that will be poured when it lifts. */
+interface HeldShape {
+  target: PourTarget;
+  inside: Inside;
+}
+
+/** After a change of the ink, until shapes without colour are looked for anew. */
+const AFTER_MS = 300;
+/** A drag looks at the shapes that it crosses every so many CSS px. */
+const EVERY_PX = 6;
+const MOST_HELD = 400;
+
+/** Pours colour into the shapes between lines: what is held is shown, and poured when the pen lifts. */
+export class Pouring {
+  /** The borders of what is held, paper px. */
+  readonly held = new Watched<readonly Rings[]>([]);
+  /** The shape under the pen is being looked for. */
+  readonly busy = new Watched(false);
+  /** Gaps up to this are closed, paper px. */
+  readonly gapPx: Watched<number>;
+  /** Small shapes that were left without colour; undefined: they are not known yet. */
+  readonly unfilled = new Watched<readonly UnfilledShape[] | undefined>(undefined);
+  /** They are shown on the paper. */
+  readonly showing = new Watched(false);
+  /** The layer is made by the first pour. */
+  readonly makesLayer = new Watched(false);
+  /** Pours whose lines enclose them no longer. */
+  readonly opened = new Watched<readonly Stroke[]>([]);
+  readonly picker: ColourPicker;
+  private shapes: HeldShape[] = [];
+  private asking: Promise<void> = Promise.resolve();
+  private stroke = 0;
+  private last: Place | undefined;
+  private soon: ReturnType<typeof setTimeout> | undefined;
+  private asked = 0;
+  /** Where ink landed before. */
+  private inkTarget: string | null | undefined;
+  /** Where colour lands of itself. */
+  private ownTarget: string | null = null;
+
+  constructor(
+    private readonly session: SheetSession,
+    private readonly say: (text: string) => void,
+    private readonly warn: (text: string) => void,
+  ) {
+    this.picker = new ColourPicker(session, warn);
+    this.gapPx = new Watched(firstCheckDials(session.paper).gapPx);
+  }
+
+  // ---- where colour lands
+
+  /** Colour lands on a colour layer by itself while the stop is open. @returns ends it: ink lands where it did. */
+  begin(): () => void {
+    const { session } = this;
+    const { settings } = session.model;
+    const target = this.target();
+    this.ownTarget = settings.target;
+    if (target?.kind !== 'colour') {
+      this.inkTarget = settings.target;
+      const colour = this.colourLayers().at(-1);
+      if (colour) void this.retarget(colour);
+      else this.makesLayer.set(true);
+    }
+    void this.look();
+    const unwatch = session.stage?.watchInk(() => this.lookSoon());
+    return () => {
+      unwatch?.();
+      clearTimeout(this.soon);
+      this.drop();
+      this.makesLayer.set(false);
+      const ink = this.inkTarget === undefined || this.inkTarget === null ? undefined : session.model.layers.get(this.inkTarget); // prettier-ignore
+      this.inkTarget = undefined;
+      if (ink && !ink.deleted && this.target()?.kind === 'colour') void this.retarget(ink);
+    };
+  }
+
+  /** Colour and ink land on this layer now: one that the artist has chosen stays. */
+  followTarget(id: string | null): void {
+    if (id === this.ownTarget) return;
+    this.ownTarget = id;
+    this.makesLayer.set(false);
+    this.inkTarget = undefined;
+  }
+
+  private retarget(layer: Layer): Promise<void> {
+    const { settings } = this.session.model;
+    this.ownTarget = layer.id;
+    return this.session.act(`Colour lands on ${layer.name}`, [assign('sheet', settings, 'target', layer.id)], {
+      undoable: false,
+    });
+  }
+
+  private target(): InkableLayer | undefined {
+    const { settings, layers } = this.session.model;
+    const layer = settings.target === null ? undefined : layers.get(settings.target);
+    return isInkable(layer) && !layer.deleted ? layer : undefined;
+  }
+
+  private colourLayers(): Layer[] {
+    return this.session.model.stack().filter(({ kind }) => kind === 'colour');
+  }
+
+  /** The layers whose lines close shapes. */
+  private inkLayers(): Layer[] {
+    const { model } = this.session;
+    return model.stack().filter((layer) => layer.kind === 'ink' && isVisible(layer, model.layers));
+  }
+
+  private get bounds(): Bounds {
+    return { against: this.inkLayers().map(({ id }) => id), gapPx: this.gapPx.now() };
+  }
+
+  /** A layer for colour beneath all ink, and the changes that make it the target. */
+  newColourLayer(): { layer: InkableLayer; changes: Change[] } {
+    const { model } = this.session;
+    const lowest = this.inkLayers()[0] ?? model.stack().find(({ kind }) => kind === 'ink');
+    const layer = newLayer(this.session, 'colour');
+    if (lowest) {
+      const beside = [...model.layers.values()].filter((one) => (one.parent ?? null) === (lowest.parent ?? null));
+      const below = beside.map(({ order }) => order).filter((order) => order < lowest.order);
+      const order = ordersBetween(below.length ? below.reduce((a, b) => (a > b ? a : b)) : undefined, lowest.order, 1);
+      layer.order = order?.[0] ?? orderBelow(beside.map((one) => one.order));
+      if (lowest.parent) layer.parent = lowest.parent;
+    }
+    this.ownTarget = layer.id;
+    return { layer, changes: [putRows('layers', layer), assign('sheet', model.settings, 'target', layer.id)] };
+  }
+
+  /** Makes the colour layer now: what is painted by hand needs it before it begins. */
+  makeLayer(): void {
+    if (!this.makesLayer.now()) return;
+    const { layer, changes } = this.newColourLayer();
+    this.makesLayer.set(false);
+    void this.session.act(`New layer ${layer.name}`, changes);
+  }
+
+  // ---- what is held
+
+  start(): void {
+    this.drop();
+  }
+
+  /** The pen is there, paper px: what lies between is held, too. */
+  move(at: Place): void {
+    const step = EVERY_PX / (this.session.stage?.view.scale ?? 1);
+    const from = this.last ?? at;
+    const length = Math.hypot(at[0] - from[0], at[1] - from[1]);
+    if (this.last && length < step) return;
+    this.last = at;
+    const parts = Math.max(1, Math.ceil(length / step));
+    for (let k = 1; k <= parts; k++) {
+      const u = k / parts;
+      this.hold([from[0] + u * (at[0] - from[0]), from[1] + u * (at[1] - from[1])]);
+    }
+  }
+
+  private hold(at: Place): void {
+    const { stroke } = this;
+    this.asking = this.asking.then(async () => {
+      const isHeld = () => this.shapes.some(({ inside }) => inside.holds(...at));
+      if (stroke !== this.stroke || isHeld() || this.shapes.length >= MOST_HELD) return;
+      this.busy.set(true);
+      const target = await this.ask(at).catch((error: unknown) => void this.told(error));
+      this.busy.set(false);
+      if (stroke !== this.stroke || !target) return;
+      // A drag goes through shapes; all that is around them is poured by a tap alone.
+      if (target.reachesEdge && this.shapes.length) return;
+      if (this.shapes.length === 1 && this.shapes[0].target.reachesEdge) this.shapes = [];
+      this.shapes.push({ target, inside: new Inside(target.rings) });
+      this.held.set(this.shapes.map((one) => one.target.rings));
+    });
+  }
+
+  private ask(at: Place): Promise<PourTarget | undefined> {
+    return this.session.client.colour<'target'>({ what: 'target', bounds: this.bounds, layerId: this.landingId(), at });
+  }
+
+  private landingId(): string | undefined {
+    return this.makesLayer.now() ? undefined : this.target()?.id;
+  }
+
+  private told(error: unknown): void {
+    if (!(error instanceof OutOfReach)) throw error;
+    this.warn('The lines there are not on this device yet, and the server cannot be reached, so nothing was poured. Try again when it can.'); // prettier-ignore
+  }
+
+  drop(): void {
+    this.stroke++;
+    this.shapes = [];
+    this.last = undefined;
+    this.held.set([]);
+    this.busy.set(false);
+  }
+
+  /** The pen has lifted: what is held is poured. @returns whether anything was. */
+  async end(way: PourWay): Promise<boolean> {
+    const { stroke, last } = this;
+    await this.asking;
+    if (stroke !== this.stroke) return false;
+    const shapes = this.shapes.map(({ target }) => target);
+    this.drop();
+    if (!shapes.length) {
+      if (last) this.say('There is no shape that could be poured.');
+      return false;
+    }
+    return this.pour(way.alike ? await this.allLike(shapes[0]) : shapes, way);
+  }
+
+  /** A shape with colour stands for all of that colour, one without for all of its size. */
+  private async allLike(first: PourTarget): Promise<PourTarget[]> {
+    if (first.pouredId !== undefined) return [first];
+    this.busy.set(true);
+    const ask = { what: 'alike', bounds: this.bounds, layerId: this.landingId(), at: first.shape.seed } as const;
+    const alike = await this.session.client.colour<'alike'>(ask).catch((error: unknown) => void this.told(error));
+    this.busy.set(false);
+    return alike ?? [];
+  }
+
+  private async pour(targets: readonly PourTarget[], { colour, alike, tied }: PourWay): Promise<boolean> {
+    const { session } = this;
+    if (!targets.length) return false;
+    const changes: Change[] = [];
+    const { layer, obstacle } = landing(session);
+    let onto: InkableLayer;
+    if (this.makesLayer.now()) {
+      const made = this.newColourLayer();
+      changes.push(...made.changes);
+      onto = made.layer;
+    } else if (obstacle || !layer) {
+      this.warn(nothingPoured(layer?.name, obstacle));
+      return false;
+    } else onto = layer;
+    const recoloured = this.poursOf(targets, alike).filter((stroke) => stroke.colour !== colour);
+    if (recoloured.length)
+      changes.push({ op: 'set', table: 'strokes', field: 'colour', ids: recoloured.map(({ id }) => id), before: recoloured.map((s) => s.colour), after: recoloured.map(() => colour) }); // prettier-ignore
+    const fresh = targets.filter(({ pouredId }) => pouredId === undefined);
+    const { strokes, parts } = this.poured(onto, fresh, colour, tied);
+    if (strokes.length) changes.push(putRows('strokes', ...strokes));
+    if (!recoloured.length && !strokes.length) return true;
+    if (isTooLarge(changes, parts)) {
+      this.warn('That is too much for one step, so nothing was poured. Pour a part of it first.');
+      return false;
+    }
+    await session.ready;
+    this.makesLayer.set(false);
+    await session.act(strokes.length + recoloured.length > 1 ? `Pour ${strokes.length + recoloured.length} shapes` : 'Pour', changes, { parts }); // prettier-ignore
+    return true;
+  }
+
+  /** The pours that get another colour. */
+  private poursOf(targets: readonly PourTarget[], alike: boolean): Stroke[] {
+    const { strokes } = this.session.model;
+    const own = targets.flatMap(({ pouredId }) => (pouredId === undefined ? [] : (strokes.get(pouredId) ?? [])));
+    if (!alike || !own.length) return own;
+    const [{ layerId, colour }] = own;
+    return [...strokes.values()].filter((s) => s.pour && !s.deleted && s.layerId === layerId && s.colour === colour);
+  }
+
+  private poured(
+    layer: InkableLayer,
+    targets: readonly { shape: { bytes: Uint8Array; seed: Place } }[],
+    colour: string,
+    tied: boolean,
+  ): { strokes: Stroke[]; parts: [string, Uint8Array][] } {
+    const { strokes: table } = this.session.model;
+    // Solid blacks and whites lie among lines: beneath all of them.
+    const lowest = layer.kind === 'ink' ? table.bottomOrderOf(layer.id) : undefined;
+    const topmost = table.topOrderOf(layer.id);
+    const orders =
+      lowest === undefined
+        ? ordersAbove(topmost === undefined ? [] : [topmost], targets.length)
+        : ordersBelow([lowest], targets.length);
+    const parts: [string, Uint8Array][] = [];
+    const strokes = targets.map(({ shape }, n): Stroke => {
+      const id = nanoid();
+      parts.push([id, shape.bytes]);
+      return {
+        ...{ id, deleted: false, layerId: layer.id, order: orders[n], colour, pen: POUR_PEN },
+        ...{ matrix: IDENTITY, engine: ENGINE, tied, pour: { seeds: [shape.seed], ...this.bounds } },
+      };
+    });
+    return { strokes, parts };
+  }
+
+  // ---- what was left out
+
+  lookSoon(): void {
+    clearTimeout(this.soon);
+    this.soon = setTimeout(() => void this.look(), AFTER_MS);
+  }
+
+  private async look(): Promise<void> {
+    const { session } = this;
+    const own = ++this.asked;
+    const { model } = session;
+    await session.ready;
+    if (!model.strokes.hasPours) return this.unfilled.set([]);
+    this.opened.set(this.openPours());
+    const shown = model.stack().filter((layer) => isInkable(layer) && isVisible(layer, model.layers));
+    const idsOf = (kind: Layer['kind']) => shown.filter((layer) => layer.kind === kind).map(({ id }) => id);
+    const found = await session.client
+      .colour<'unfilled'>({ what: 'unfilled', bounds: this.bounds, colourIds: idsOf('colour'), inkIds: idsOf('ink') })
+      .catch(() => undefined);
+    if (own === this.asked && found) this.unfilled.set(found);
+  }
+
+  /** Each gets the colour that lies beside it. */
+  async fillAll(): Promise<void> {
+    const { session } = this;
+    const { strokes } = session.model;
+    const byLayer = new Map<string, { shape: UnfilledShape; beside: Stroke }[]>();
+    for (const shape of this.unfilled.now() ?? []) {
+      const beside = strokes.get(shape.besideId);
+      if (beside && !beside.deleted) byLayer.set(beside.layerId, [...(byLayer.get(beside.layerId) ?? []), { shape, beside }]); // prettier-ignore
+    }
+    const changes: Change[] = [];
+    const parts: [string, Uint8Array][] = [];
+    let count = 0;
+    for (const [layerId, shapes] of byLayer) {
+      const layer = session.model.layers.get(layerId);
+      if (!isInkable(layer) || layer.deleted) continue;
+      const targets = shapes.map(({ shape }) => ({ shape: { bytes: shape.bytes, seed: [shape.x, shape.y] as Place } }));
+      const made = this.poured(layer, targets, '#000000', true);
+      made.strokes.forEach((stroke, n) => (stroke.colour = shapes[n].beside.colour));
+      changes.push(putRows('strokes', ...made.strokes));
+      parts.push(...made.parts);
+      count += made.strokes.length;
+    }
+    if (!count) return;
+    this.unfilled.set([]);
+    await session.act(`Fill ${count} small ${count === 1 ? 'shape' : 'shapes'}`, changes, { parts });
+  }
+
+  private openPours(): Stroke[] {
+    const { strokes, layers } = this.session.model;
+    return [...strokes.values()].filter(
+      (s) => s.pour?.isOpen && !s.deleted && layers.get(s.layerId)?.deleted === false,
+    );
+  }
+}
+
+function nothingPoured(name: string | undefined, obstacle: string | undefined): string {
+  if (!name || obstacle === 'none') return 'No layer is chosen, so nothing was poured. Choose one in the stack.';
+  return obstacle === 'locked'
+    ? `${name} is locked, so nothing was poured. Unlock it in the stack to pour there.`
+    : `${name} is hidden, so nothing was poured. Show it in the stack to pour there.`;
+}

@@ -1,0 +1,47 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { readKept } from './kept';
+
+export const COLOURING_KEY = 'hush-line.colouring';
+
+/** How colour is laid. */
+export const COLOUR_WAYS = ['pour', 'brush'] as const;
+export type ColourWay = (typeof COLOUR_WAYS)[number];
+
+export interface ColouringState {
+  way: ColourWay;
+  colour: string;
+  /** The last ones, latest first. */
+  recents: string[];
+  /** A pour fills every shape like the one that is touched. */
+  alike: boolean;
+  /** Pours follow when their lines change. */
+  tied: boolean;
+  /** The next touch takes a colour, of the picture or of the sheet. */
+  picking: 'picture' | 'sheet' | null;
+}
+
+const MOST_RECENTS = 8;
+const FIRST = ['#6f8fa6', '#d9cdb2', '#c98a45', '#8c3a2b', '#2c3a44'];
+
+const initial: ColouringState = {
+  way: 'pour',
+  colour: FIRST[0],
+  recents: FIRST,
+  alike: false,
+  tied: true,
+  picking: null,
+};
+
+/** What is in the hand that colours. */
+export const colouringSlice = createSlice({
+  name: 'colouring',
+  initialState: (): ColouringState => ({ ...readKept(COLOURING_KEY, initial), picking: null }),
+  reducers: {
+    set: (state, { payload }: PayloadAction<Partial<Omit<ColouringState, 'recents'>>>) => ({ ...state, ...payload }),
+    /** A colour was laid: it is the latest. */
+    used: (state, { payload }: PayloadAction<string>) => {
+      if (state.recents.includes(payload)) return;
+      state.recents = [payload, ...state.recents].slice(0, MOST_RECENTS);
+    },
+  },
+});

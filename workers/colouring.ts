@@ -1,0 +1,54 @@
+import { InkLines } from '../core/areas/ink-lines';
+import { AreaFinder, type Bounds } from '../core/fill/area-finder';
+import { Covered } from '../core/fill/covered';
+import { following, type ChangedInk, type Followed } from '../core/fill/following';
+import { pourTarget, shapesLike, type PourTarget } from '../core/fill/pouring';
+import type { Place } from '../core/fill/shape-inside';
+import { unfilledShapes, type UnfilledShape } from '../core/fill/unfilled';
+import type { PaperSize } from '../core/sheet/paper';
+import type { TileMaker } from './tile-maker';
+
+/** What is asked about colour. `layerId`: where it is to be poured, if that layer is there already. */
+export type ColourAsk =
+  | { what: 'target'; bounds: Bounds; layerId?: string; at: Place }
+  | { what: 'alike'; bounds: Bounds; layerId?: string; at: Place }
+  | { what: 'unfilled'; bounds: Bounds; colourIds: readonly string[]; inkIds: readonly string[] }
+  | { what: 'follow'; layerIds: readonly string[]; changed: readonly ChangedInk[] }
+  /** The colour of the ink at a place of some layers, bottom first; none: nothing lies there. */
+  | { what: 'colour-at'; layerIds: readonly string[]; at: Place };
+
+export interface ColourAnswers {
+  target: PourTarget | undefined;
+  alike: PourTarget[];
+  /** Undefined: something newer was asked. */
+  unfilled: UnfilledShape[] | undefined;
+  follow: Followed[];
+  'colour-at': string | undefined;
+}
+
+const lines = new InkLines();
+/** One for what is touched and one for all the paper: neither makes the other begin anew. */
+const [near, all] = [new AreaFinder(lines), new AreaFinder(lines)];
+let asked = 0;
+
+/** Answers what is asked about colour. A file of its own: no first stroke waits for it. */
+export async function answerColour(maker: TileMaker, paper: PaperSize, ask: ColourAsk): Promise<unknown> {
+  const { ink } = maker;
+  switch (ask.what) {
+    case 'target':
+      return maker.run(pourTarget(ink, near, paper, ask.bounds, ask.layerId, ask.at));
+    case 'alike':
+      return maker.run(shapesLike(ink, all, paper, ask.bounds, ask.layerId, ask.at));
+    case 'unfilled': {
+      const own = ++asked;
+      return maker.run(unfilledShapes(ink, all, paper, ask.bounds, ask), () => own === asked);
+    }
+    case 'follow':
+      return maker.run(following(ink, near, paper, ask.layerIds, ask.changed));
+    case 'colour-at': {
+      const [x, y] = ask.at;
+      const covered = await maker.run(Covered.of(ink, ask.layerIds, { x0: x - 1, y0: y - 1, x1: x + 1, y1: y + 1 }));
+      return covered?.at(x, y)?.stroke.colour;
+    }
+  }
+}
