@@ -69,7 +69,7 @@ export function typedColour(text: string): string | undefined {
 export function byHue(a: string, b: string): number {
   const [p, q] = [oklchOf(a), oklchOf(b)];
   const group = ({ c, h }: Oklch) => (c < LEAST_COLOURFUL ? -1 : Math.floor(h / HUES_DEG));
-  return group(p) - group(q) || p.l - q.l || (a < b ? -1 : 1);
+  return group(p) - group(q) || p.l - q.l || (a < b ? -1 : a > b ? 1 : 0);
 }
 
 const LEAST_COLOURFUL = 0.03;

@@ -11,6 +11,17 @@ declare module 'culori' {
     g: number;
     b: number;
   }
-  export function converter(mode: 'oklab'): (colour: Rgb | string) => Oklab;
-  export function formatHex(colour: Rgb): string;
+  interface Oklch {
+    l: number;
+    c: number;
+    /** Greys have none. */
+    h?: number;
+  }
+  interface Lab65 extends Oklab {
+    mode: 'lab65';
+  }
+  export function converter(mode: 'oklab' | 'lab65'): (colour: Rgb | string) => Oklab;
+  export function converter(mode: 'oklch'): (colour: Rgb | string) => Oklch;
+  export function formatHex(colour: Rgb | ({ mode: 'oklch' } & Oklch)): string;
+  export function differenceCiede2000(): (a: Lab65, b: Lab65) => number;
 }

@@ -99,12 +99,14 @@ export class Pouring {
     };
   }
 
-  /** Colour and ink land on this layer now: one that the artist has chosen stays. */
+  /** Colour lands on this layer now: chosen by the artist, or made, or no longer there since a pour was taken back. */
   followTarget(id: string | null): void {
-    if (id === this.ownTarget) return;
+    if (id === this.ownTarget || this.inkTarget === undefined) return;
     this.ownTarget = id;
-    this.makesLayer.set(false);
-    this.inkTarget = undefined;
+    const isBack = id === this.inkTarget && this.colourLayers().length === 0;
+    this.makesLayer.set(isBack);
+    // Ink that the artist chose here is where lines land later, too.
+    if (!isBack && this.target()?.kind !== 'colour') this.inkTarget = undefined;
   }
 
   private retarget(layer: Layer): Promise<void> {

@@ -1,4 +1,5 @@
 import { StyleSheet, View } from 'react-native';
+import { likestOf } from '../../../../../core/picture/colour-difference';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
@@ -10,6 +11,8 @@ const SIDE = 76;
 /** So far above the place, a finger does not cover it. */
 const ABOVE_PX = 76;
 const CROSS = 18;
+/** A swatch that looks no more different than this is told (CIEDE2000). */
+const NEARLY = 3;
 
 /** The colour under the pen, above the finger; beside it the one that is in the hand. */
 export function Loupe() {
@@ -18,7 +21,15 @@ export function Loupe() {
   const { picker } = usePouring();
   const sample = useWatched(picker.sample);
   const inHand = useAppSelector((s) => s.colouring.colour);
+  const swatches = useAppSelector((s) => s.sheet.settings?.swatches);
   if (!sample || !stage) return null;
+  const known = sample.colour
+    ? likestOf(
+        (swatches ?? []).filter(({ name }) => name),
+        sample.colour,
+        NEARLY,
+      )
+    : undefined;
   const [x, y] = stage.shown(sample.x, sample.y);
   const above = y - ABOVE_PX - SIDE / 2 > 0;
   const left = Math.min(stage.size.width - SIDE, Math.max(0, x - SIDE / 2));
@@ -35,6 +46,11 @@ export function Loupe() {
         <Words size={14} strong role="status">
           {sample.colour ?? 'No colour'}
         </Words>
+        {known && (
+          <Words size={12} quiet numberOfLines={1}>
+            {known.colour === sample.colour ? known.name : `nearly ${known.name}`}
+          </Words>
+        )}
       </View>
     </View>
   );

@@ -1,0 +1,230 @@
+import { Resvg } from '@resvg/resvg-js';
+import { decode } from 'fast-png';
+import type { CDPSession, Page } from 'playwright-core';
+import type { Stroke } from '../../core/sheet/entities';
+import { DESK, fingerStroke, openPage, penStroke, PHONE, testApp, type Point } from './harness';
+import { goTo, inkOf, newSheet, paperPixels, send, sheetId, steps, unfold } from './sheet-driver';
+
+jest.setTimeout(60000);
+
+const app = testApp();
+
+type Place = readonly [x: number, y: number];
+
+// Paper px: two rings side by side, and a small one between them.
+const [LEFT, RIGHT, SMALL]: [Place, Place, Place] = [
+  [190, 260],
+  [400, 260],
+  [295, 372],
+];
+const ABOVE: Place = [295, 100];
+const ring = ([cx, cy]: Place, r: number): Place[] =>
+  Array.from({ length: 61 }, (_, i) => {
+    const a = (2 * Math.PI * i) / 60;
+    return [cx + r * Math.cos(a), cy + r * Math.sin(a)];
+  });
+const row = (from: Place, to: Place): Place[] =>
+  Array.from({ length: 31 }, (_, k) => [from[0] + ((to[0] - from[0]) * k) / 30, from[1] + ((to[1] - from[1]) * k) / 30]); // prettier-ignore
+
+describe.each([
+  ['a phone', PHONE],
+  ['a wide screen', DESK],
+])('from an inked page to a coloured one on %s', (where, viewport) => {
+  const isPhone = where === 'a phone';
+  let page: Page;
+  let cdp: CDPSession;
+  let errors: string[];
+  /** Where places of the paper are on the screen now. */
+  const onScreen = async (places: readonly Place[]): Promise<[number, number][]> => {
+    const box = (await page.getByTestId('paper').boundingBox())!;
+    const found = await page.evaluate<[number, number][]>(
+      `${JSON.stringify(places)}.map((at) => stage.toScreen(...at))`,
+    );
+    return found.map(([sx, sy]) => [sx + box.x, sy + box.y]);
+  };
+  const draw = async (places: readonly Place[]) => {
+    const points = (await onScreen(places)).map(([sx, sy]): Point => [sx, sy, 0.6]);
+    await (isPhone ? fingerStroke(cdp, points) : penStroke(cdp, points));
+    await page.waitForTimeout(400);
+  };
+  const tap = async (place: Place) => {
+    const [at] = await onScreen([place]);
+    await page.mouse.click(...at);
+    await page.waitForTimeout(700);
+  };
+  /** Goes down at one place and on to another, and stays down. */
+  const goWith = async (from: Place, to: Place) => {
+    const [a, b] = await onScreen([from, to]);
+    await page.mouse.move(...a);
+    await page.mouse.down();
+    await page.mouse.move(...b, { steps: 12 });
+  };
+  const untilPours = async (suits: (all: Stroke[]) => boolean): Promise<Stroke[]> => {
+    let all: Stroke[] = [];
+    for (let k = 0; k < 40; k++) {
+      all = (await inkOf(page, sheetId(page))).filter((s) => s.pour && !s.deleted);
+      if (suits(all)) break;
+      await page.waitForTimeout(150);
+    }
+    return all;
+  };
+  const take = (name: string) => page.getByRole('radio', { name, exact: true }).first().click();
+  /** The colour of the screen at a place. */
+  const seen = async (place: Place): Promise<string> => {
+    await page.mouse.move(3, 3);
+    const [[sx, sy]] = await onScreen([place]);
+    const { data, width } = await paperPixels(page);
+    const box = (await page.getByTestId('paper').boundingBox())!;
+    const at = 4 * (Math.round(sy - box.y) * width + Math.round(sx - box.x));
+    return `#${[...data.subarray(at, at + 3)].map((v) => v.toString(16).padStart(2, '0')).join('')}`;
+  };
+
+  beforeAll(async () => {
+    ({ page, cdp, errors } = await openPage(app.browser, viewport));
+    await page.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.stage = s) };');
+    await newSheet(page, app.server.url, `Colour on ${where}`);
+    for (const [middle, r] of [[LEFT, 85], [RIGHT, 85], [SMALL, 15]] as const) await draw(ring(middle, r)); // prettier-ignore
+    await goTo(page, 'Colour');
+    await page.getByRole('radio', { name: 'Pour' }).waitFor();
+    await page.waitForTimeout(500);
+  });
+  afterAll(async () => {
+    expect(errors).toEqual([]);
+    await page.context().close();
+  });
+
+  it('a tap pours a shape, on a layer of its own beneath the ink; undo takes both back', async () => {
+    const before = await steps(page);
+    if (isPhone) await page.getByText('New colour layer').waitFor();
+    await take('#8c3a2b');
+    await tap(LEFT);
+    const [pour] = await untilPours((all) => all.length === 1);
+    expect(pour).toMatchObject({ colour: '#8c3a2b', tied: true, pour: { against: ['lines'] } });
+    expect(await steps(page)).toBe(before + 1);
+    expect([await seen(LEFT), await seen(RIGHT)]).toEqual(['#8c3a2b', '#ffffff']);
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await untilPours((all) => all.length === 0);
+    expect(await seen(LEFT)).toBe('#ffffff');
+    if (isPhone) await page.getByText('New colour layer').waitFor();
+    await page.getByRole('button', { name: /^Redo/ }).click();
+    await untilPours((all) => all.length === 1);
+    expect(await seen(LEFT)).toBe('#8c3a2b');
+  });
+
+  it('poured again it is one pour, in another colour another', async () => {
+    const before = await steps(page);
+    await tap([176, 272]);
+    expect(await steps(page)).toBe(before);
+    await take('#c98a45');
+    await tap([176, 272]);
+    const all = await untilPours(([one]) => one?.colour === '#c98a45');
+    expect(all).toHaveLength(1);
+    expect(await steps(page)).toBe(before + 1);
+  });
+
+  it('dragged across shapes it pours them in one step; while held they are shown', async () => {
+    const before = await steps(page);
+    await take('#2c3a44');
+    await goWith(LEFT, RIGHT);
+    await page.getByTestId('held-shapes').waitFor();
+    await page.waitForTimeout(400);
+    await page.mouse.up();
+    const all = await untilPours((found) => found.length === 2 && found.every((s) => s.colour === '#2c3a44'));
+    expect(all).toHaveLength(2);
+    expect(await steps(page)).toBe(before + 1);
+    expect([await seen(LEFT), await seen(RIGHT)]).toEqual(['#2c3a44', '#2c3a44']);
+  });
+
+  it('a second finger gives it up', async () => {
+    const before = await steps(page);
+    const [[x, y]] = await onScreen([ABOVE]);
+    const [one, two] = [
+      { x, y, id: 1 },
+      { x: x + 40, y, id: 2 },
+    ];
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [one] });
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [one, two] });
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+    await page.waitForTimeout(500);
+    expect(await steps(page)).toBe(before);
+    expect(await page.getByTestId('held-shapes').count()).toBe(0);
+  });
+
+  it('a line across a poured shape parts it, and both parts keep the colour; without the line it is one', async () => {
+    await goTo(page, 'Ink');
+    await page.waitForTimeout(300);
+    await draw(row([190, 150], [190, 370]));
+    const parted = await untilPours((all) => all.length === 3);
+    expect(parted.map(({ colour }) => colour)).toEqual(['#2c3a44', '#2c3a44', '#2c3a44']);
+    await unfold(page);
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    expect(await untilPours((all) => all.length === 2)).toHaveLength(2);
+    await page.waitForTimeout(400);
+    expect([await seen([150, 260]), await seen([230, 260])]).toEqual(['#2c3a44', '#2c3a44']);
+  });
+
+  it('small shapes beside colour are counted, shown, and filled at a touch', async () => {
+    await goTo(page, 'Colour');
+    await take('#d9cdb2');
+    // All around: the small ring is left out.
+    await tap(ABOVE);
+    await page.getByText('1 small shape unfilled').first().waitFor();
+    await page.getByRole('button', { name: 'Show the unfilled shapes on the paper' }).click();
+    await page.getByTestId('unfilled-marks').locator('div').first().waitFor();
+    await page.getByRole('button', { name: 'Fill them with the colour beside them' }).click();
+    const all = await untilPours((found) => found.length === 4);
+    expect(all.filter(({ colour }) => colour === '#d9cdb2')).toHaveLength(2);
+    await page.getByText('1 small shape unfilled').first().waitFor({ state: 'detached' });
+    expect(await seen(SMALL)).toBe('#d9cdb2');
+  });
+
+  it('a colour is taken from the drawing, with a loupe, and the number of one is typed', async () => {
+    await page.getByRole('button', { name: 'Take a colour from the picture' }).click();
+    await page.getByRole('radio', { name: 'Drawing' }).click();
+    await goWith(RIGHT, LEFT);
+    await page.getByTestId('loupe').getByText('#2c3a44').waitFor();
+    const [above] = await onScreen([ABOVE]);
+    await page.mouse.move(...above, { steps: 3 });
+    await page.getByTestId('loupe').getByText('#d9cdb2').waitFor();
+    await page.mouse.up();
+    await page.getByTestId('loupe').waitFor({ state: 'detached' });
+    expect(await page.getByRole('radio', { name: '#d9cdb2' }).first().getAttribute('aria-checked')).toBe('true');
+    if (isPhone) await page.getByRole('button', { name: 'Open the colour and its settings' }).click();
+    const field = page.getByLabel('Number of the colour');
+    await field.fill('no colour');
+    await page.getByText('Six digits or letters').waitFor();
+    await field.fill('4A6');
+    await field.press('Enter');
+    await page.getByRole('img', { name: 'Colour in the hand: #44aa66' }).waitFor();
+    if (isPhone) await page.getByRole('button', { name: 'Close the colour and its settings' }).click();
+  });
+
+  it('painted by hand colour lies beneath the ink; on Ink lines land where they did', async () => {
+    await page.getByRole('radio', { name: 'Brush' }).click();
+    await draw(row([220, 60], [380, 60]));
+    const painted = (await inkOf(page, sheetId(page))).filter((s) => s.colour === '#44aa66');
+    expect(painted).toHaveLength(1);
+    expect(painted[0].layerId).not.toBe('lines');
+    await page.getByRole('radio', { name: 'Pour' }).click();
+    await goTo(page, 'Ink');
+    await draw(row([220, 450], [380, 450]));
+    const lines = (await inkOf(page, sheetId(page))).filter((s) => !s.pour && s.layerId === 'lines' && !s.deleted);
+    expect(lines).toHaveLength(4);
+  });
+
+  it('is sent as it is seen: PNG, and SVG drawn by a reference library', async () => {
+    await goTo(page, 'Send');
+    const png = decode((await send(page, ['PNG'], 'Send PNG')).bytes);
+    const svg = (await send(page, ['SVG'], 'Send SVG')).bytes.toString();
+    // Flats are curves.
+    expect(/<path fill="#2c3a44" d="[^"]*c/.test(svg)).toBe(true);
+    const theirs = new Resvg(svg, { fitTo: { mode: 'width', value: png.width } }).render();
+    expect([theirs.width, theirs.height]).toEqual([png.width, png.height]);
+    const { pixels } = theirs;
+    const channels = png.data.length / (png.width * png.height);
+    let off = 0;
+    for (let i = 0; i < png.width * png.height; i++)
+      for (let c = 0; c < 3; c++) if (Math.abs(pixels[4 * i + c] - png.data[channels * i + c]) > 40) off++;
+    expect(off / (3 * png.width * png.height)).toBeLessThan(0.001);
+  });
+});
