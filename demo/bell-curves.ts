@@ -51,6 +51,13 @@ const post: BellLine[] = [
   { curve: [[214, 446], [284, 356], [366, 238]], firm: 0.75 }, // prettier-ignore
 ];
 
+/** What the page leaves open of the post. */
+export const POST_TOP: Curve = [
+  [211, 164],
+  [212, 178],
+  [213, 193],
+];
+
 const bell: BellLine[] = [
   { curve: flank(-1), firm: 1 },
   { curve: flank(1), firm: 1 },

@@ -1,4 +1,4 @@
-import { BELL_HATCHING, BELL_LINES } from './bell-curves';
+import { BELL_HATCHING, BELL_LINES, POST_TOP } from './bell-curves';
 import { Desk, flick, swell, type DemoInk } from './desk';
 
 /** Inks the ferry bell over its lifted page: contours with a dip pen, shading with a fineliner's short lines. */
@@ -12,6 +12,8 @@ export function makeBellInk(): DemoInk {
       speed: 380,
       steady: 55,
     });
+  // Between the finial and the beam, so that the post is closed.
+  desk.line(POST_TOP, { sizePx: 14, press: swell(0.7, 0.55, 0.22), speed: 300, steady: 55 });
   desk.layer('bell-shade', 'ink', 'Shading');
   for (const { curve } of BELL_HATCHING) desk.line(curve, { sizePx: 9, press: flick(0.8), speed: 520 });
   return desk.ink;

@@ -17,6 +17,7 @@ import { assign, putRows, type Change, type Step } from '../core/sheet/steps';
 import { takeIn } from '../server/picture-intake';
 import { openStore, type Store } from '../server/store';
 import { CORNERS, SHOT } from './bell-curves';
+import { BELL_FLATS, HERON_FLATS, pourFlats, type Flats } from './flats';
 import { wholeInk } from './whole-ink';
 
 const PAPER = { widthPx: 2400, heightPx: 3200, ppi: 300 };
@@ -27,6 +28,7 @@ interface DemoSheet {
   name: string;
   folder: string;
   nibs: [number, number, number, number];
+  flats: Flats;
   /** The layers that show its photo. */
   pictures(picture: PictureRef): PictureLayer[];
 }
@@ -38,6 +40,7 @@ const HERON: DemoSheet = {
   name: 'Heron at the jetty',
   folder: 'heron',
   nibs: [5, 9, 15, 26],
+  flats: HERON_FLATS,
   pictures: (picture) => [
     { ...BASE, id: 'photo', kind: 'reference', name: 'Heron photo', order: 'Zz', picture, placement: fittedPlacement(picture, PAPER) }, // prettier-ignore
   ],
@@ -55,6 +58,7 @@ const BELL: DemoSheet = {
   name: 'Ferry bell',
   folder: 'bell',
   nibs: [6, 10, 16, 24],
+  flats: BELL_FLATS,
   pictures: (picture) => {
     const placement = fittedPlacement({ width: 1650, height: 2200 }, PAPER);
     const pale: Recipe = [...BELL_LIFT, { id: 'bell-tint', kind: 'tint', on: true, colour: '#6fa8dc', amount: 1 }];
@@ -93,9 +97,20 @@ async function fillSheet(store: Store, sheet: DemoSheet, now: number): Promise<v
   const step: Step = { id: 'demo-ink', device: 'demo', undoable: false, label: 'Demo', changes };
   const { results } = store.steps.append(id, [step], parts, now);
   if ('refused' in results[0]) throw new Error(results[0].refused.message);
+  await pour(store, sheet, now);
   const { ink, model } = await wholeInk(store, id);
   const overview = finish(sheetPng(model, ink, PAPER, { level: -2, onPaper: true }));
-  store.sheets.putOverview(id, 1, Buffer.concat(overview));
+  store.sheets.putOverview(id, 2, Buffer.concat(overview));
+}
+
+/** Colours it: a second step. */
+async function pour(store: Store, { id, flats }: DemoSheet, now: number): Promise<void> {
+  const { ink, model } = await wholeInk(store, id);
+  const { layer, swatches, strokes, parts } = pourFlats(ink, PAPER, flats);
+  const changes = [putRows('layers', layer), assign('sheet', model.settings, 'swatches', swatches), putRows('strokes', ...strokes)]; // prettier-ignore
+  const step: Step = { id: 'demo-flats', device: 'demo', undoable: false, label: 'Demo', changes };
+  const { results } = store.steps.append(id, [step], new Map(parts), now);
+  if ('refused' in results[0]) throw new Error(results[0].refused.message);
 }
 
 async function main(folder: string | undefined): Promise<void> {

@@ -21,6 +21,8 @@ export class AreaMap {
   private readonly next: Int32Array;
   private readonly faceOf: Int32Array;
   private readonly sizes: Float64Array;
+  /** 1 for the borders around all that hangs together, of each of its parts one. */
+  private readonly isAround: Uint8Array;
   /** Of each border one of its half-edges. */
   private readonly firsts: Int32Array;
   /** Of each line its first edge; one more at the end. */
@@ -41,6 +43,7 @@ export class AreaMap {
     const { faceOf, areas } = facesAround(this.next, sweeps);
     this.faceOf = faceOf;
     this.sizes = areas;
+    this.isAround = outermost(faceOf, areas);
     this.firsts = new Int32Array(areas.length).fill(-1);
     for (let h = faceOf.length - 1; h >= 0; h--) if (faceOf[h] >= 0) this.firsts[faceOf[h]] = h;
     this.edgesOf = new Int32Array(lines.length + 1);
@@ -63,7 +66,7 @@ export class AreaMap {
 
   /** All areas but what lies around them. */
   *areas(): Generator<number> {
-    for (let face = 0; face < this.sizes.length; face++) if (this.sizes[face] > 0) yield face;
+    for (let face = 0; face < this.sizes.length; face++) if (!this.isAround[face]) yield face;
   }
 
   /** The borders of an area, without what leads nowhere, as hatching that hangs on to them. */
@@ -113,7 +116,7 @@ export class AreaMap {
     if (!this.holes) {
       this.holes = new Map();
       for (let face = 0; face < this.sizes.length; face++) {
-        if (this.sizes[face] > 0) continue;
+        if (!this.isAround[face]) continue;
         const around = this.areaOf(face);
         const known = this.holes.get(around);
         if (known) known.push(face);
@@ -125,13 +128,13 @@ export class AreaMap {
 
   /** The area that a border is one of. */
   private areaOf(border: number): number {
-    if (this.sizes[border] > 0) return border;
+    if (!this.isAround[border]) return border;
     const way: number[] = [];
     let at = border;
     let found = UNKNOWN;
     // From hole to hole leftwards: each lies farther left than the one before.
     while (found === UNKNOWN) {
-      if (this.sizes[at] > 0) found = at;
+      if (!this.isAround[at]) found = at;
       else if (this.areaOfBorder[at] !== UNKNOWN) found = this.areaOfBorder[at];
       else {
         way.push(at);
@@ -219,6 +222,27 @@ export class AreaMap {
 }
 
 const UNKNOWN = -2;
+
+/**
+ * 1 for the border around each part of the lines that hangs together: the one that encloses the most, the other way round.
+ * Signs alone do not tell: slivers between lines that lie on each other are as small as rounding.
+ */
+function outermost(faceOf: Int32Array, sizes: Float64Array): Uint8Array {
+  const parents = Int32Array.from(sizes, (_, n) => n);
+  const rootOf = (face: number) => {
+    while (parents[face] !== face) face = parents[face] = parents[parents[face]];
+    return face;
+  };
+  for (let h = 0; h < faceOf.length; h += 2) if (faceOf[h] >= 0) parents[rootOf(faceOf[h])] = rootOf(faceOf[h + 1]);
+  const least = new Int32Array(sizes.length).fill(-1);
+  for (let face = 0; face < sizes.length; face++) {
+    const root = rootOf(face);
+    if (least[root] < 0 || sizes[face] < sizes[least[root]]) least[root] = face;
+  }
+  const found = new Uint8Array(sizes.length);
+  for (const face of least) if (face >= 0) found[face] = 1;
+  return found;
+}
 
 function tellAt({ data }: InkLine, place: number, tell: (x: number, y: number) => void): void {
   const i = Math.floor(place);

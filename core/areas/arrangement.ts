@@ -35,8 +35,8 @@ export interface Arrangement {
   borders: Float64Array;
 }
 
-/** Points closer than this to where an edge begins do not tell where it goes, px. */
-const NEAR_PX = 1e-6;
+/** Places closer together than this are one, px; and points so near to where an edge begins do not tell where it goes. */
+const NEAR_PX = 1e-9;
 /** Pieces between two looks at whether to go on. */
 const AT_A_TIME = 2000;
 

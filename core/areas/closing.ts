@@ -1,7 +1,7 @@
 import { arrange, type Arrangement, type Tie } from './arrangement';
 import { isHatching } from './hatching';
 import type { LinePieces } from './line-pieces';
-import { endNear, meetings, type Meeting } from './loose-ends';
+import { endNear, meetings, runTogether, type LineEnd, type Meeting } from './loose-ends';
 
 /** What the ends of lines meet, and which gaps would part shapes if they were closed. */
 export interface Closing {
@@ -18,6 +18,12 @@ export interface Closing {
 const LEAST_BREADTH = 2;
 /** And of the widest gap that is looked for. */
 const LEAST_OF_REACH = 0.75;
+/** A tip has a line or two beside it, as the gape of a beak; hatching has more. */
+const MANY_NEIGHBOURS = 4;
+/** Areas of no more than this are no more than rounding, px2. */
+const ROUNDING = 1e-6;
+/** Joins between the same places, but for this, are one, px. */
+const SAME_PX = 0.01;
 /** Two ends that meet each other do so within this, besides their widths and gaps, px. */
 const TWIN_PX = 1.5;
 
@@ -33,18 +39,70 @@ export function* closing(pieces: LinePieces, gapPx: number): Generator<number, C
   const touching = withoutSame(met.filter(({ gap }) => gap <= 0));
   const open = withoutTwins(met.filter(({ gap }) => gap > 0).sort((a, b) => a.gap - b.gap));
   const arrangement = yield* within(0.4, 0.6, arrange(pieces, [...touching, ...open].map(tieOf(lines))));
-  const { tieSides, areas, borders } = arrangement;
-  const breadth = (face: number) => (borders[face] > 0 ? areas[face] / borders[face] : 0);
-  const isShape = (face: number, gap: number) =>
-    areas[face] < 0 || breadth(face) >= Math.max(LEAST_BREADTH * gap, LEAST_OF_REACH * gapPx);
-  const parts = open.map(({ end, at, gap }, n) => {
-    const tie = touching.length + n;
-    const [left, right] = [tieSides[2 * tie], tieSides[2 * tie + 1]];
-    if (left < 0 || left === right || !isShape(left, gap) || !isShape(right, gap)) return false;
-    // A line of hatching that stops short of the other side divides nothing that anyone would fill by itself.
-    return endNear(lines[at.line], at.line, at) !== undefined || !isHatching(pieces, end.line);
-  });
-  return { touching, open, arrangement, parts };
+  return { touching, open, arrangement, parts: partsOf(pieces, arrangement, touching.length, open, gapPx) };
+}
+
+/**
+ * Which joins part two shapes. Where one does not, what it parts is one area from then on, the widest gaps first: two joins
+ * with only a sliver between them are one border, and one of them stays.
+ */
+function partsOf(
+  pieces: LinePieces,
+  { tieSides, areas, borders }: Arrangement,
+  first: number,
+  open: readonly Meeting[],
+  gapPx: number,
+): boolean[] {
+  const { lines } = pieces;
+  const merged = new MergedAreas(areas, borders);
+  const parts = open.map(() => false);
+  for (let n = open.length - 1; n >= 0; n--) {
+    const { end, at, gap } = open[n];
+    const tie = first + n;
+    const [a, b] = [tieSides[2 * tie], tieSides[2 * tie + 1]];
+    if (a < 0) continue;
+    const [left, right] = [merged.of(a), merged.of(b)];
+    if (left === right) continue;
+    const least = Math.max(LEAST_BREADTH * gap, LEAST_OF_REACH * gapPx);
+    parts[n] = merged.isBroad(left, least) && merged.isBroad(right, least) && isMeant(pieces, end, endNear(lines[at.line], at.line, at)); // prettier-ignore
+    if (!parts[n]) merged.join(left, right);
+  }
+  return parts;
+}
+
+/** Whether a gap was left by chance: a line of hatching that stops short, or beside another, divides nothing that anyone would fill. */
+function isMeant(pieces: LinePieces, end: LineEnd, other: LineEnd | undefined): boolean {
+  if (other && runTogether(end, other)) return !isHatching(pieces, end.line, MANY_NEIGHBOURS);
+  return other !== undefined || !isHatching(pieces, end.line);
+}
+
+/** Areas of which some have become one. */
+class MergedAreas {
+  private readonly parents: Int32Array;
+  private readonly areas: Float64Array;
+  private readonly borders: Float64Array;
+
+  constructor(areas: Float64Array, borders: Float64Array) {
+    this.parents = Int32Array.from(areas, (_, n) => n);
+    this.areas = areas.slice();
+    this.borders = borders.slice();
+  }
+
+  of(area: number): number {
+    while (this.parents[area] !== area) area = this.parents[area] = this.parents[this.parents[area]];
+    return area;
+  }
+
+  /** What lies around lines is as broad as can be. */
+  isBroad(area: number, px: number): boolean {
+    return this.areas[area] < -ROUNDING || (this.borders[area] > 0 && this.areas[area] / this.borders[area] >= px);
+  }
+
+  join(a: number, b: number): void {
+    this.parents[b] = a;
+    this.areas[a] = this.areas[a] < 0 || this.areas[b] < 0 ? -1 : this.areas[a] + this.areas[b];
+    this.borders[a] += this.borders[b];
+  }
 }
 
 /** Work that is a part of more. */
@@ -65,10 +123,16 @@ const tieOf =
 
 /** Two ends that touch each other are joined once: joins that lie on each other could not be gone around. */
 function withoutSame(meetings: readonly Meeting[]): Meeting[] {
-  const known = new Set<string>();
-  return meetings.filter(({ end, at }) => {
-    const key = [`${end.x},${end.y}`, `${at.x},${at.y}`].sort().join(' ');
-    return !known.has(key) && known.add(key);
+  const known = new Map<string, Meeting[]>();
+  const isSame = (a: { x: number; y: number }, b: { x: number; y: number }) =>
+    Math.abs(a.x - b.x) + Math.abs(a.y - b.y) < SAME_PX;
+  return meetings.filter((meeting) => {
+    const { end, at } = meeting;
+    const key = end.line < at.line ? `${end.line} ${at.line}` : `${at.line} ${end.line}`;
+    const others = known.get(key) ?? [];
+    if (others.some((o) => (isSame(o.end, at) && isSame(o.at, end)) || (isSame(o.end, end) && isSame(o.at, at)))) return false; // prettier-ignore
+    known.set(key, [...others, meeting]);
+    return true;
   });
 }
 

@@ -25,8 +25,8 @@ function chordOf({ data, count }: InkLine): Chord {
   return { x: data[m], y: data[m + 1], length, dx: length ? dx / length : 0, dy: length ? dy / length : 0 };
 }
 
-/** Whether a line is one of hatching: others of its kind run beside it. */
-export function isHatching(pieces: LinePieces, number: number): boolean {
+/** Whether a line is one of hatching: others of its kind run beside it, so many at least. */
+export function isHatching(pieces: LinePieces, number: number, least = LEAST_NEIGHBOURS): boolean {
   const line = pieces.lines[number];
   const own = chordOf(line);
   if (own.length === 0) return false;
@@ -41,5 +41,5 @@ export function isHatching(pieces: LinePieces, number: number): boolean {
     const isAlike = chord.length <= MOST_LONGER * own.length && own.length <= MOST_LONGER * chord.length;
     if (isAlike && Math.abs(chord.dx * own.dx + chord.dy * own.dy) >= SAME_COS) neighbours++;
   }
-  return neighbours >= LEAST_NEIGHBOURS;
+  return neighbours >= least;
 }

@@ -40,16 +40,19 @@ const LEAST_WAY_PX = 4;
 const AHEAD_COS = 0.3;
 /** Straight on it comes upon a line within so many times the shortest way there. */
 const MOST_WAY = 2.5;
-/** Whatever is closer is met anyway. */
+/** A tip lies within so many times the way between two ends that run together to it: those of hatching are more alike. */
+const MOST_TO_TIP = 4;
+/** Whatever is closer is met anyway: so many px, and this part of the line's radius in its middle, as ends taper to nothing. */
 const CLOSE_PX = 1.5;
+const CLOSE_RADII = 0.3;
 /** Lines between two looks at whether to go on. */
 const AT_A_TIME = 1000;
 /** A line comes near itself only beyond so many gaps along it. */
 const OWN_GAPS = 3;
 
 /**
- * What each end of the lines meets, or nearly: the nearest other ink ahead of it, at most `gapPx` from edge to edge. An end
- * that meets nothing is in no list. Closed lines meet themselves.
+ * What each end of the lines meets: all other ink that it touches; or, where it touches none, the nearest ahead of it, at
+ * most `gapPx` from edge to edge. An end that meets nothing is in no list. Closed lines meet themselves.
  * @returns yields the part that is done.
  */
 export function* meetings(pieces: LinePieces, gapPx: number): Generator<number, Meeting[]> {
@@ -59,8 +62,7 @@ export function* meetings(pieces: LinePieces, gapPx: number): Generator<number, 
   for (const [l, line] of lines.entries()) {
     for (const isStart of [true, false]) {
       const end = endOf(line, l, isStart);
-      const meeting = nearestAhead(end, pieces, gapPx, most);
-      if (meeting) found.push(meeting);
+      found.push(...met(end, pieces, gapPx, most));
     }
     if (l % AT_A_TIME === AT_A_TIME - 1) yield l / lines.length;
   }
@@ -82,10 +84,14 @@ export function endOf(line: InkLine, number: number, isStart: boolean): LineEnd 
   return { line: number, isStart, x, y, r, dx: length ? (x - bx) / length : 0, dy: length ? (y - by) / length : 0 };
 }
 
-function nearestAhead(end: LineEnd, pieces: LinePieces, gapPx: number, mostRadius: number): Meeting | undefined {
+function met(end: LineEnd, pieces: LinePieces, gapPx: number, mostRadius: number): Meeting[] {
   const { lines } = pieces;
-  const reach = gapPx + end.r + mostRadius;
+  const reach = Math.max(gapPx, TOUCH_PX) + end.r + mostRadius;
+  const own = lines[end.line];
+  const close = Math.max(CLOSE_PX, CLOSE_RADII * own.data[3 * (own.count >> 1) + 2]);
   let [best, at]: [number, LinePlace | undefined] = [gapPx, undefined];
+  // Of each line that it touches the nearest place.
+  const touched = new Map<number, Meeting>();
   for (const piece of pieces.within(end.x - reach, end.y - reach, end.x + reach, end.y + reach)) {
     const other = pieces.line[piece];
     const line = lines[other];
@@ -97,30 +103,48 @@ function nearestAhead(end: LineEnd, pieces: LinePieces, gapPx: number, mostRadiu
       const dx = data[a] + along * (data[b] - data[a]) - end.x;
       const dy = data[a + 1] + along * (data[b + 1] - data[a + 1]) - end.y;
       const r = data[a + 2] + along * (data[b + 2] - data[a + 2]);
-      const within = best + r + end.r;
+      const within = Math.max(best, TOUCH_PX) + r + end.r;
       // Within it the gap is narrower than any before.
       if (within < 0 || dx * dx + dy * dy > within * within) continue;
       const gap = Math.sqrt(dx * dx + dy * dy) - r - end.r;
       const place = { place: i + along, x: end.x + dx, y: end.y + dy, r };
+      if (gap > best && gap > TOUCH_PX) continue;
       if (other === end.line && !isFarAlong(line, end, place.place, OWN_GAPS * (gapPx + end.r))) continue;
-      if (gap > CLOSE_PX && !leadsTo(end, line, other, place)) continue;
+      if (gap <= TOUCH_PX) {
+        const known = touched.get(other);
+        if (!known || gap < known.gap)
+          touched.set(other, { end, at: { line: other, ...place }, gap: Math.min(0, gap) });
+      }
+      if (gap > best || (gap > close && !leadsTo(end, line, other, place))) continue;
       [best, at] = [gap, { line: other, ...place }];
     }
   }
-  return at && { end, at, gap: best <= TOUCH_PX ? Math.min(0, best) : best };
+  if (touched.size) return [...touched.values()];
+  return at ? [{ end, at, gap: best }] : [];
 }
 
 /**
- * Whether an end goes on to a place of a line: it lies ahead, and at another end that one comes towards it. Ends side by
- * side, and one beside its longer neighbour, as those of hatching, do not go on into each other.
+ * Whether an end goes on to a place of a line: it lies ahead, and at another end that one comes towards it; or both run
+ * together to a tip. Ends side by side, and one beside its longer neighbour, as those of hatching, do not go on into each other.
  */
 function leadsTo(end: LineEnd, line: InkLine, number: number, at: Omit<LinePlace, 'line'>): boolean {
   const [dx, dy] = [at.x - end.x, at.y - end.y];
   const least = AHEAD_COS * Math.hypot(dx, dy);
-  if (dx * end.dx + dy * end.dy < least) return false;
   const facing = endNear(line, number, at);
+  if (facing && runTogether(end, facing)) return true;
+  if (dx * end.dx + dy * end.dy < least) return false;
   if (facing) return -dx * facing.dx - dy * facing.dy >= least;
   return hitsAhead(end, line, MOST_WAY * Math.hypot(dx, dy));
+}
+
+/** Whether two ends point to a tip that is not far beyond them, as those of a beak or a leaf. */
+export function runTogether(a: LineEnd, b: LineEnd): boolean {
+  const area = a.dx * b.dy - a.dy * b.dx;
+  if (area === 0 || a.dx * b.dx + a.dy * b.dy <= 0) return false;
+  const [dx, dy] = [b.x - a.x, b.y - a.y];
+  const [own, other] = [(dx * b.dy - dy * b.dx) / area, (dx * a.dy - dy * a.dx) / area];
+  const most = MOST_TO_TIP * Math.hypot(dx, dy);
+  return own >= 0 && own <= most && other >= 0 && other <= most;
 }
 
 /** Whether the line straight on from an end comes upon the middle of a line within so many px. */

@@ -205,6 +205,8 @@ describe.each([
     const painted = (await inkOf(page, sheetId(page))).filter((s) => s.colour === '#44aa66');
     expect(painted).toHaveLength(1);
     expect(painted[0].layerId).not.toBe('lines');
+    // Columns fold when a pen comes near.
+    await unfold(page);
     await page.getByRole('radio', { name: 'Pour' }).click();
     await goTo(page, 'Ink');
     await draw(row([220, 450], [380, 450]));
