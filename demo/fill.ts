@@ -17,7 +17,7 @@ import { assign, putRows, type Change, type Step } from '../core/sheet/steps';
 import { takeIn } from '../server/picture-intake';
 import { openStore, type Store } from '../server/store';
 import { CORNERS, SHOT } from './bell-curves';
-import { BELL_FLATS, HERON_FLATS, pourFlats, type Flats } from './flats';
+import { BELL_FLATS, HERON_FLATS, pourFlats, smallFlats, type Flats } from './flats';
 import { wholeInk } from './whole-ink';
 
 const PAPER = { widthPx: 2400, heightPx: 3200, ppi: 300 };
@@ -98,12 +98,13 @@ async function fillSheet(store: Store, sheet: DemoSheet, now: number): Promise<v
   const { results } = store.steps.append(id, [step], parts, now);
   if ('refused' in results[0]) throw new Error(results[0].refused.message);
   await pour(store, sheet, now);
+  await fillSmall(store, sheet, now);
   const { ink, model } = await wholeInk(store, id);
   const overview = finish(sheetPng(model, ink, PAPER, { level: -2, onPaper: true }));
-  store.sheets.putOverview(id, 2, Buffer.concat(overview));
+  store.sheets.putOverview(id, 3, Buffer.concat(overview));
 }
 
-/** Colours it: a second step. */
+/** Colours it: a second step. Small shapes get the colour beside them. */
 async function pour(store: Store, { id, flats }: DemoSheet, now: number): Promise<void> {
   const { ink, model } = await wholeInk(store, id);
   const { layer, swatches, strokes, parts } = pourFlats(ink, PAPER, flats);
@@ -111,6 +112,13 @@ async function pour(store: Store, { id, flats }: DemoSheet, now: number): Promis
   const step: Step = { id: 'demo-flats', device: 'demo', undoable: false, label: 'Demo', changes };
   const { results } = store.steps.append(id, [step], new Map(parts), now);
   if ('refused' in results[0]) throw new Error(results[0].refused.message);
+}
+
+async function fillSmall(store: Store, { id, flats }: DemoSheet, now: number): Promise<void> {
+  const { ink, model } = await wholeInk(store, id);
+  const { strokes, parts } = smallFlats(ink, PAPER, flats, (one) => model.strokes.get(one)!.colour);
+  const step: Step = { id: 'demo-small', device: 'demo', undoable: false, label: 'Demo', changes: [putRows('strokes', ...strokes)] }; // prettier-ignore
+  store.steps.append(id, [step], new Map(parts), now);
 }
 
 async function main(folder: string | undefined): Promise<void> {

@@ -1,7 +1,8 @@
 import { InkLines } from '../core/areas/ink-lines';
-import { AreaFinder } from '../core/fill/area-finder';
+import { AreaFinder, type Bounds } from '../core/fill/area-finder';
 import { POUR_PEN } from '../core/fill/pour-path';
 import { pourTarget } from '../core/fill/pouring';
+import { unfilledShapes } from '../core/fill/unfilled';
 import { IDENTITY } from '../core/geometry/matrix';
 import { FIRST_LAYER, type ColourLayer, type Stroke, type Swatch } from '../core/sheet/entities';
 import { finish, type InkStore } from '../core/sheet/ink-store';
@@ -27,13 +28,28 @@ export const BELL_FLATS: Flats = {
   against: ['bell'],
   gapPx: 40,
   colours: [
-    { name: 'Morning', colour: '#e6e2d2', at: [[740, 120]] },
+    {
+      name: 'Morning',
+      colour: '#e6e2d2',
+      at: [
+        [740, 120],
+        [250, 300],
+      ],
+    },
     { name: 'Bronze', colour: bronze, at: [[490, 350], [490, 500], [520, 262], [520, 300]] }, // prettier-ignore
     { name: 'Bright bronze', colour: '#d9b06f', at: [[500, 416], [490, 600]] }, // prettier-ignore
     { name: 'Inside the bell', colour: '#5c452b', at: [[520, 655]] },
     { name: 'Clapper', colour: '#3c4650', at: [[520, 714], [520, 680]] }, // prettier-ignore
     { name: 'Wood', colour: wood, at: [[182, 620], [182, 900], [440, 212], [182, 168], [330, 320]] }, // prettier-ignore
     { name: 'Rope', colour: '#d3c19a', at: [[528, 1022], [182, 714], [182, 734], [182, 754], ...Array.from({ length: 14 }, (_, i): [number, number] => [522 + 9 * Math.sin((i * 19.5 + 20) / 150), 757 + i * 19.5])] }, // prettier-ignore
+    {
+      name: 'Water',
+      colour: '#a9bfc2',
+      at: [
+        [620, 908],
+        [620, 970],
+      ],
+    },
     { name: 'Tern', colour: '#ffffff', at: [[780, 345], [706, 378]] }, // prettier-ignore
   ],
 };
@@ -48,6 +64,40 @@ export const HERON_FLATS: Flats = {
     { name: 'Eye', colour: '#e3b23c', at: [[340, 250]] },
   ],
 };
+
+/** Small shapes that were left out, in the colour beside them. @param colourOf of a pour. */
+export function smallFlats(
+  ink: InkStore,
+  paper: PaperSize,
+  { layer, against, gapPx }: Flats,
+  colourOf: (id: string) => string,
+): Poured {
+  // prettier-ignore
+  const finder = new AreaFinder(new InkLines());
+  const found = finish(unfilledShapes(ink, finder, paper, { against, gapPx }, { colourIds: [layer.id], inkIds: against })); // prettier-ignore
+  const orders = ordersAbove(['zz'], found.length);
+  const strokes = found.map(({ x, y, besideId }, n) => strokeOf(`${layer.id}-small-${n}`, layer.id, orders[n], colourOf(besideId), [x, y], { against, gapPx })); // prettier-ignore
+  return { strokes, parts: found.map(({ bytes }, n) => [strokes[n].id, bytes]) };
+}
+
+interface Poured {
+  strokes: Stroke[];
+  parts: [string, Uint8Array][];
+}
+
+const strokeOf = (
+  id: string,
+  layerId: string,
+  order: string,
+  colour: string,
+  seed: [number, number],
+  bounds: Bounds,
+): Stroke => ({
+  // prettier-ignore
+  ...{ id, deleted: false, layerId, order, colour, pen: POUR_PEN, matrix: IDENTITY, engine: ENGINE },
+  tied: true,
+  pour: { seeds: [seed], ...bounds },
+});
 
 /** Pours the colours of a sheet between its lines. */
 export function pourFlats(
@@ -77,7 +127,7 @@ export function pourFlats(
       if (poured.has(key)) continue;
       poured.add(key);
       const id = `${flats.layer.id}-${strokes.length}`;
-      strokes.push({ id, deleted: false, layerId: flats.layer.id, order: orders[strokes.length], colour, pen: POUR_PEN, matrix: IDENTITY, engine: ENGINE, tied: true, pour: { seeds: [shape.seed], ...bounds } }); // prettier-ignore
+      strokes.push(strokeOf(id, flats.layer.id, orders[strokes.length], colour, shape.seed, bounds));
       parts.push([id, shape.bytes]);
     }
   const layer: ColourLayer = { ...FIRST_LAYER, ...flats.layer, kind: 'colour' };

@@ -2,7 +2,7 @@ import { InkLines } from '../core/areas/ink-lines';
 import { AreaFinder, type Bounds } from '../core/fill/area-finder';
 import { Covered } from '../core/fill/covered';
 import { following, type ChangedInk, type Followed } from '../core/fill/following';
-import { pourTarget, shapesLike, type PourTarget } from '../core/fill/pouring';
+import { pourTarget, shapesLike, shapesWithin, type PourTarget } from '../core/fill/pouring';
 import type { Place } from '../core/fill/shape-inside';
 import { unfilledShapes, type UnfilledShape } from '../core/fill/unfilled';
 import type { PaperSize } from '../core/sheet/paper';
@@ -12,6 +12,8 @@ import type { TileMaker } from './tile-maker';
 export type ColourAsk =
   | { what: 'target'; bounds: Bounds; layerId?: string; at: Place }
   | { what: 'alike'; bounds: Bounds; layerId?: string; at: Place }
+  /** The shapes within a loop `[x, y, ...]`. */
+  | { what: 'within'; bounds: Bounds; layerId?: string; loop: Float64Array }
   | { what: 'unfilled'; bounds: Bounds; colourIds: readonly string[]; inkIds: readonly string[] }
   | { what: 'follow'; layerIds: readonly string[]; changed: readonly ChangedInk[] }
   /** The colour of the ink at a place of some layers, bottom first; none: nothing lies there. */
@@ -20,6 +22,7 @@ export type ColourAsk =
 export interface ColourAnswers {
   target: PourTarget | undefined;
   alike: PourTarget[];
+  within: PourTarget[];
   /** Undefined: something newer was asked. */
   unfilled: UnfilledShape[] | undefined;
   follow: Followed[];
@@ -39,6 +42,8 @@ export async function answerColour(maker: TileMaker, paper: PaperSize, ask: Colo
       return maker.run(pourTarget(ink, near, paper, ask.bounds, ask.layerId, ask.at));
     case 'alike':
       return maker.run(shapesLike(ink, all, paper, ask.bounds, ask.layerId, ask.at));
+    case 'within':
+      return maker.run(shapesWithin(ink, near, paper, ask.bounds, ask.layerId, ask.loop));
     case 'unfilled': {
       const own = ++asked;
       return maker.run(unfilledShapes(ink, all, paper, ask.bounds, ask), () => own === asked);

@@ -21,6 +21,7 @@ const MOST_KEPT = 30_000;
 /** The middles of a drawing's lines, kept: after an edit only those that have changed are made anew. */
 export class InkLines {
   private made = new Map<string, Made>();
+  private madeOf: InkStore | undefined;
 
   /**
    * All standing lines of layers. What is filled is closed; soft erasers and pours are no lines. Erasures that leave holes
@@ -28,6 +29,8 @@ export class InkLines {
    * @param box only those that can touch it, paper px.
    */
   *of(ink: InkStore, layerIds: readonly string[], box?: Box): Generator<Pause, InkLine[]> {
+    if (this.madeOf !== ink) this.made = new Map();
+    this.madeOf = ink;
     const next = box && this.made.size < MOST_KEPT ? this.made : new Map<string, Made>();
     const lines: InkLine[] = [];
     for (const layerId of layerIds) {

@@ -34,6 +34,7 @@ const MARGIN_GAPS = 3;
 const MARGIN_PX = 24;
 
 interface Made {
+  ink: InkStore;
   key: string;
   /** What the ink counted when its lines were the same as these for the last time. */
   revision: number;
@@ -91,7 +92,7 @@ export class AreaFinder {
     const key = JSON.stringify([paper, bounds]);
     const whole = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
     const { made } = this;
-    if (made && made.key === key && (made.isWhole || holds(made.window, window))) {
+    if (made && made.ink === ink && made.key === key && (made.isWhole || holds(made.window, window))) {
       if (made.revision === ink.revision) return made;
       const { revision } = ink;
       const now = yield* this.linesIn(ink, bounds, made.isWhole ? undefined : made.window);
@@ -105,7 +106,7 @@ export class AreaFinder {
     const lines = yield* this.linesIn(ink, bounds, isWhole ? undefined : window);
     const pieces = new LinePieces([...lines, edgeOf(paper)]);
     const map = new AreaMap(yield* closing(pieces, bounds.gapPx), pieces);
-    return (this.made = { key, revision, window, isWhole, map, lines: pieces.lines, edge: lines.length });
+    return (this.made = { ink, key, revision, window, isWhole, map, lines: pieces.lines, edge: lines.length });
   }
 
   private linesIn(ink: InkStore, { against, gapPx }: Bounds, window: Box | undefined): Generator<Pause, InkLine[]> {

@@ -1,4 +1,4 @@
-import type { Box } from '../geometry/box';
+import { grow, overlaps, type Box } from '../geometry/box';
 import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
 import type { AreaFinder, Bounds, FoundArea } from './area-finder';
@@ -98,3 +98,35 @@ export function* shapesLike(
   }
   return alike;
 }
+
+/** Of a shape at least this much lies within a loop that means it. */
+const MOSTLY = 0.6;
+
+/** The shapes that lie mostly within a loop that was drawn loosely around them; what it cuts into a little is not meant. */
+export function* shapesWithin(
+  ink: InkStore,
+  finder: AreaFinder,
+  paper: PaperSize,
+  bounds: Bounds,
+  layerId: string | undefined,
+  loop: Float64Array,
+): Generator<Pause, PourTarget[]> {
+  const around = new Inside([loop]);
+  const { map, found: areaOf } = yield* finder.within(ink, paper, bounds, grow(around.box, 1));
+  const covered = layerId === undefined ? undefined : yield* Covered.of(ink, [layerId], around.box, isPour);
+  const within: PourTarget[] = [];
+  for (const area of map.areas()) {
+    const found = areaOf(area);
+    if (!found || found.reachesEdge || !overlaps(found.box, around.box)) continue;
+    const places = new Inside(found.rings).places();
+    const held = places.filter(([x, y]) => around.holds(x, y));
+    if (!held.length || held.length < MOSTLY * places.length) continue;
+    const target = targetOf(found, held[0], covered);
+    if (target) within.push(target);
+    if (within.length % AT_A_TIME === 0) yield [];
+  }
+  return within;
+}
+
+/** Shapes between two looks at whether to go on. */
+const AT_A_TIME = 50;

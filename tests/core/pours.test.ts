@@ -1,9 +1,12 @@
+import { Resvg } from '@resvg/resvg-js';
 import * as fc from 'fast-check';
 import { stroke as strokeShape } from '../../contract/entities';
 import { Inside, type Place } from '../../core/fill/shape-inside';
 import { ringOf } from '../../core/fill/covered';
 import { drawStroke, RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
+import { sheetSvg } from '../../core/formats/sheet-svg';
+import { finish } from '../../core/sheet/ink-store';
 import { putRows } from '../../core/sheet/steps';
 import { decodePath, encodePath, plainNode, type StrokePath } from '../../core/stroke/path';
 import { makePen } from '../../core/stroke/pen';
@@ -177,6 +180,53 @@ describe('a pour', () => {
   });
 });
 
+describe('shapes within a loop', () => {
+  it('are those that lie mostly in it: what it cuts into is not meant, nor what is around', () => {
+    const sheet = new PouredSheet(SIDE);
+    for (let k = 0; k < 4; k++) sheet.path(box(20 + 90 * k, 100, 80 + 90 * k, 160), pen(3));
+    // Around the first two, and a little of the third.
+    const within = sheet.within(5, 85, 225, 90, 230, 180, 8, 175);
+    expect(within.map(({ box: { x0 } }) => Math.round(x0)).sort((a, b) => a - b)).toEqual([20, 110]);
+    expect(sheet.within(300, 200, 380, 200, 340, 380)).toEqual([]);
+    const id = sheet.pour([50, 130]);
+    expect(sheet.within(5, 85, 90, 90, 95, 180, 8, 175).map(({ pouredId }) => pouredId)).toEqual([id]);
+  });
+});
+
+describe('share poured right', () => {
+  it('is at least 99 of 100 where the gap is at most g, and nothing of it is poured where it is wider', () => {
+    const shape = (gap: number) => {
+      const sheet = new PouredSheet(SIDE, 12);
+      // A known circle with a known gap between the edges of its line's round ends.
+      const [r, from] = [120, (gap + 4) / 2 / 120];
+      const nodes = Array.from({ length: 181 }, (_, k) => {
+        const a = from + ((2 * Math.PI - 2 * from) * k) / 180;
+        return plainNode(200 + r * Math.cos(a), 200 + r * Math.sin(a), 'corner');
+      });
+      sheet.path({ closed: false, nodes }, pen(4));
+      return sheet;
+    };
+    for (const gap of [0, 1, 3, 6, 9, 11.8]) {
+      const sheet = shape(gap);
+      sheet.pour([200, 200]);
+      const data = pixelsOf(sheet);
+      let [right, wrong, missing] = [0, 0, 0];
+      for (let y = 0; y < SIDE; y++)
+        for (let x = 0; x < SIDE; x++) {
+          const far = Math.hypot(x + 0.5 - 200, y + 0.5 - 200) - 120;
+          const isPoured = alphaAt(data, x, y) > 127;
+          if (isPoured && far < 1) right++;
+          else if (isPoured) wrong++;
+          // Beyond the gap's own chord nothing is wanted.
+          else if (far < -1 && !(x > 300 && Math.abs(y - 200) < 14)) missing++;
+        }
+      expect(right / (right + wrong + missing)).toBeGreaterThan(0.99);
+      expect(sheet.target(200, 200)?.reachesEdge).toBe(false);
+    }
+    for (const gap of [13, 16, 20]) expect(shape(gap).target(200, 200)?.reachesEdge).toBe(true);
+  });
+});
+
 describe('a tied pour', () => {
   const ready = () => {
     const sheet = new PouredSheet(SIDE);
@@ -306,6 +356,27 @@ describe('colour under lines', () => {
       expect([level, fringe]).toEqual([level, 0]);
     }
   });
+});
+
+it('as SVG flats are curves that overlap under their line: a reference library shows no hairline between them', () => {
+  const sheet = new PouredSheet(SIDE);
+  sheet.path(polyline(true, 40, 40, 360, 40, 360, 360, 40, 360), pen(6));
+  sheet.path({ closed: false, nodes: [[200, 40], [230, 150], [170, 260], [200, 360]].map(([x, y]) => plainNode(x, y, 'auto')) }, pen(0.2)); // prettier-ignore
+  sheet.pour([80, 200], '#c00000');
+  sheet.pour([330, 200], '#0000c0');
+  const svg = finish(sheetSvg(sheet.model, sheet.ink, sheet.paper, { onPaper: false, title: 'Flats' }));
+  // The line is all but nothing: what shines between the colours would be seen.
+  const flats = svg.replace(/<path fill="#000000"[^>]*>/g, '');
+  expect(flats.match(/<path fill="#(c00000|0000c0)" d="[^"]*c/g)).toHaveLength(2);
+  const loud = flats.replace('<g clip-path', '<rect width="400" height="400" fill="#00ff00"/><g clip-path');
+  const { pixels, width } = (() => {
+    const image = new Resvg(loud, { fitTo: { mode: 'width', value: 1200 } }).render();
+    return { pixels: image.pixels, width: image.width };
+  })();
+  let most = 0;
+  for (let y = 150; y < 1050; y++)
+    for (let x = 150; x < 1050; x++) most = Math.max(most, pixels[4 * (y * width + x) + 1]);
+  expect(most).toBeLessThan(8);
 });
 
 it('paths of pours are read again as they were written', () => {

@@ -3,6 +3,7 @@ import { readInk } from '../../contract/ink-frame';
 import { packTile } from '../../core/raster/pack-tile';
 import { writesOf } from '../../core/sheet/steps';
 import { SheetModel } from '../../core/sheet/sheet-model';
+import { answerColour } from '../../workers/colouring';
 import { answerEditing } from '../../workers/editing';
 import type { Answer, Need, ToWorker } from '../../workers/sheet-protocol';
 import { TileMaker } from '../../workers/tile-maker';
@@ -81,6 +82,10 @@ export class PageWorker {
       case 'mend':
       case 'gap':
         return answerEditing(maker, message);
+      case 'colour': {
+        const paper = { widthPx: 400, heightPx: 300, ppi: 300 };
+        return { kind: 'colour', answer: await answerColour(maker, paper, message.ask) };
+      }
       case 'preview': {
         const damage = maker.ink.follow(message.changes.flatMap(writesOf), new Map());
         maker.follow(damage, undefined);

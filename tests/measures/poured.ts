@@ -2,7 +2,7 @@ import { InkLines } from '../../core/areas/ink-lines';
 import { AreaFinder } from '../../core/fill/area-finder';
 import { following, type ChangedInk } from '../../core/fill/following';
 import { POUR_PEN } from '../../core/fill/pour-path';
-import { pourTarget, shapesLike, type PourTarget } from '../../core/fill/pouring';
+import { pourTarget, shapesLike, shapesWithin, type PourTarget } from '../../core/fill/pouring';
 import type { Place } from '../../core/fill/shape-inside';
 import { unfilledShapes } from '../../core/fill/unfilled';
 import { finish } from '../../core/sheet/ink-store';
@@ -36,6 +36,11 @@ export class PouredSheet extends TestSheet {
 
   alike(...at: Place): PourTarget[] {
     return finish(shapesLike(this.ink, this.finder, this.paper, this.bounds, 'flats', at));
+  }
+
+  within(...loop: number[]): PourTarget[] {
+    const places = Float64Array.from(loop);
+    return finish(shapesWithin(this.ink, this.finder, this.paper, this.bounds, 'flats', places));
   }
 
   unfilled() {

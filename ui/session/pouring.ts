@@ -39,6 +39,8 @@ const MOST_HELD = 400;
 export class Pouring {
   /** The borders of what is held, paper px. */
   readonly held = new Watched<readonly Rings[]>([]);
+  /** A loop that is being drawn, paper px. */
+  readonly lasso = new Watched<readonly Place[]>([]);
   /** The shape under the pen is being looked for. */
   readonly busy = new Watched(false);
   /** Gaps up to this are closed, paper px. */
@@ -241,6 +243,16 @@ export class Pouring {
     const alike = await this.session.client.colour<'alike'>(ask).catch((error: unknown) => void this.told(error));
     this.busy.set(false);
     return alike ?? [];
+  }
+
+  /** Pours all shapes that lie within a loop `[x, y, ...]`, paper px. @returns whether any did. */
+  async pourWithin(loop: Float64Array, way: PourWay): Promise<boolean> {
+    this.busy.set(true);
+    const ask = { what: 'within', bounds: this.bounds, layerId: this.landingId(), loop } as const;
+    const within = await this.session.client.colour<'within'>(ask).catch((error: unknown) => void this.told(error));
+    this.busy.set(false);
+    if (within && !within.length) this.say('No closed shape lies within that loop, so nothing was poured.');
+    return within?.length ? this.pour(within, { ...way, alike: false }) : false;
   }
 
   private async pour(targets: readonly PourTarget[], { colour, alike, tied }: PourWay): Promise<boolean> {

@@ -402,14 +402,13 @@ export class SheetSession {
     leftover?: WetInk,
     step?: StepName | 'previewed',
   ): void {
-    this.client.apply(changes, parts, step === 'previewed' ? undefined : step).then(
+    this.tied.shown = this.client.apply(changes, parts, step === 'previewed' ? undefined : step).then(
       ({ damage, tiles }) => {
         this.shownNow(damage, leftover, tiles);
         if (step) this.tied.note(damage, true);
       },
       (error: unknown) => {
-        const text = `The drawing could not be shown: ${String(error)}. Reload the page; nothing is lost.`;
-        if (!this.closed) this.listener.notice(text);
+        if (!this.closed) this.listener.notice(`The drawing could not be shown: ${String(error)}. Reload the page; nothing is lost.`); // prettier-ignore
       },
     );
   }
@@ -453,6 +452,8 @@ export class SheetSession {
     this.undoing = this.undoing
       .then(async () => {
         await this.ready;
+        // What follows a line belongs to it.
+        await this.tied.settled();
         const list = this.past[side];
         const id = list[list.length - 1];
         if (id === undefined) return;

@@ -22,6 +22,8 @@ export class TiedPours {
   private changed: ChangedInk[] = [];
   private timer: ReturnType<typeof setTimeout> | undefined;
   private doing: Promise<void> = Promise.resolve();
+  /** The last act, until it is shown: only then is it known what it has changed. */
+  shown: Promise<void> = Promise.resolve();
 
   constructor(private readonly session: PouredSheet) {}
 
@@ -31,7 +33,20 @@ export class TiedPours {
     this.changed.push(...changed);
     if (!isDone) return;
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => (this.doing = this.doing.then(() => this.follow())), AFTER_MS);
+    this.timer = setTimeout(() => this.begin(), AFTER_MS);
+  }
+
+  /** Pours follow now what they have not followed yet. @returns when they have. */
+  async settled(): Promise<void> {
+    await this.shown;
+    if (this.timer !== undefined) this.begin();
+    return this.doing;
+  }
+
+  private begin(): void {
+    clearTimeout(this.timer);
+    this.timer = undefined;
+    this.doing = this.doing.then(() => this.follow());
   }
 
   close(): void {

@@ -4,7 +4,7 @@ import { readKept } from './kept';
 export const COLOURING_KEY = 'hush-line.colouring';
 
 /** How colour is laid. */
-export const COLOUR_WAYS = ['pour', 'brush'] as const;
+export const COLOUR_WAYS = ['pour', 'lasso', 'brush'] as const;
 export type ColourWay = (typeof COLOUR_WAYS)[number];
 
 export interface ColouringState {

@@ -21,7 +21,7 @@ export function ColourDetails() {
   const way = useAppSelector((s) => s.colouring.way);
   return (
     <>
-      {way === 'pour' ? <PourRows /> : <BrushRows />}
+      {way === 'brush' ? <BrushRows /> : <PourRows />}
       <ColourEditor />
       <Section title="Swatches of this sheet">
         <SwatchRows />

@@ -5,6 +5,7 @@ import { colouringSlice, COLOUR_WAYS } from '../../../../store/colouring-slice';
 import { colourOverPaper, colourStatus, colourTray } from '../later-parts';
 import type { KeyAction, KeyContext, Stop } from '../stop';
 import { pourings } from './colour-registry';
+import { LassoGestures } from './lasso-gestures';
 import { PickColourGestures } from './pick-colour-gestures';
 import { PourGestures } from './pour-gestures';
 
@@ -48,13 +49,14 @@ export const COLOUR: Stop = {
     if (colouring.picking) return new PickColourGestures(pouring, store);
     if (isErasing(pen)) return undefined;
     if (colouring.way === 'pour') return new PourGestures(pouring, store);
+    if (colouring.way === 'lasso') return new LassoGestures(pouring, store);
     // What is painted by hand lands beneath the ink, too.
     if (place) pouring?.makeLayer();
     return undefined;
   },
   keys,
   keyLines: [
-    { keys: 'W', does: 'Colour: the next way, of pouring and painting' },
+    { keys: 'W', does: 'Colour: the next way, of pouring, pouring in a loop, and painting' },
     { keys: 'Q', does: 'Colour: take a colour from the picture; Escape takes none' },
   ],
 };

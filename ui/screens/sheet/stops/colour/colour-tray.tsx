@@ -61,9 +61,11 @@ export function ColourTray() {
           <View style={styles.line}>
             {target}
             <WayRow />
+          </View>
+          <View style={styles.line}>
+            <View style={styles.colours}>{colours}</View>
             <OpenButton expanded={open === 'details'} onPress={() => flip('details')} />
           </View>
-          {colours}
           <UnfilledRow />
         </>
       }
@@ -72,4 +74,7 @@ export function ColourTray() {
   );
 }
 
-const styles = StyleSheet.create({ line: { flexDirection: 'row', alignItems: 'center', gap: 8 } });
+const styles = StyleSheet.create({
+  line: { flexDirection: 'row', alignItems: 'center', gap: 8 },
+  colours: { flex: 1, minWidth: 0 },
+});

@@ -11,21 +11,31 @@ import { usePouring } from './use-pouring';
 /** Points of a border nearer to each other than this are one, CSS px. */
 const LEAST_STEP_PX = 0.7;
 
-/** The shapes under the pen, in the colour that they will have. */
+/** The shapes under the pen, in the colour that they will have, or the loop around them. */
 export function HeldShapes() {
   const theme = useTheme();
   const { stage } = useOpenSheet().session;
   const pouring = usePouring();
   const held = useWatched(pouring.held);
   const colour = useAppSelector((s) => s.colouring.colour);
+  const lasso = useWatched(pouring.lasso);
   const [, look] = useReducer((n: number) => n + 1, 0);
   useEffect(() => (held.length ? stage?.watchView(look) : undefined), [stage, held]);
-  if (!stage || !held.length) return null;
+  if (!stage || (!held.length && !lasso.length)) return null;
   const path = held.flatMap((rings) => rings.map((ring) => ringPath(ring, stage))).join('');
   return (
     <Svg width="100%" height="100%" style={[StyleSheet.absoluteFill, styles.passes]} testID="held-shapes" aria-hidden>
       <Path d={path} fill={colour} fillOpacity={0.8} fillRule="evenodd" />
       <Path d={path} fill="none" stroke={theme.accent} strokeWidth={1.5} />
+      {lasso.length > 1 && (
+        <Path
+          d={`M${lasso.map((at) => stage.shown(...at).join(' ')).join('L')}`}
+          fill="none"
+          stroke={theme.accent}
+          strokeWidth={2}
+          strokeDasharray="6 5"
+        />
+      )}
     </Svg>
   );
 }

@@ -4,6 +4,7 @@ import { useAppDispatch, useAppSelector } from '../../../../store/store';
 
 const WAYS: { value: ColourWay; label: string }[] = [
   { value: 'pour', label: 'Pour' },
+  { value: 'lasso', label: 'Lasso' },
   { value: 'brush', label: 'Brush' },
 ];
 

@@ -1,0 +1,185 @@
+import { RasterWorkspace } from '../../core/raster/draw-stroke';
+import { makePixels } from '../../core/raster/pixels';
+import { putRows } from '../../core/sheet/steps';
+import { encodePath, plainNode } from '../../core/stroke/path';
+import { makePen } from '../../core/stroke/pen';
+import { Pouring } from '../../ui/session/pouring';
+import type { SheetSession } from '../../ui/session/session';
+import { followedChanges } from '../../ui/session/tied-pours';
+import { wholeInk } from '../../demo/whole-ink';
+import { Browser, inkOnServer, openedInTurn, savedOn, setUpWorld, until, world } from '../measures/devices';
+import { strokeEntity } from '../measures/sheets';
+
+jest.setTimeout(20000);
+setUpWorld();
+
+const WAY = { colour: '#8c3a2b', alike: false, tied: true };
+const pen = makePen('fineliner', 4, 0, false, 1);
+
+/** Inks a line along places. */
+function line(session: SheetSession, id: string, closed: boolean, ...xy: number[]): Promise<void> {
+  const nodes = Array.from({ length: xy.length / 2 }, (_, k) => plainNode(xy[2 * k], xy[2 * k + 1], 'corner'));
+  const stroke = strokeEntity(id, { pen, order: `a1${id}` });
+  return session.act('Ink line', [putRows('strokes', stroke)], { parts: [[id, encodePath({ closed, nodes })]] });
+}
+const box = (session: SheetSession, id: string, x0: number, y0: number, x1: number, y1: number) =>
+  line(session, id, true, x0, y0, x1, y0, x1, y1, x0, y1);
+
+async function setUp(device: string) {
+  const { session } = await openedInTurn(new Browser(device));
+  const said: string[] = [];
+  const pouring = new Pouring(session, (text) => said.push(text), (text) => said.push(text)); // prettier-ignore
+  const end = pouring.begin();
+  const tap = async (x: number, y: number, way = WAY) => {
+    pouring.start();
+    pouring.move([x, y]);
+    return pouring.end(way);
+  };
+  const pours = () => [...session.model.strokes.values()].filter((s) => s.pour && !s.deleted);
+  return { session, pouring, said, end, tap, pours };
+}
+
+/** What the server has of the layer of pours, drawn. */
+async function drawn(layerId: string): Promise<Buffer> {
+  const { ink } = await wholeInk(world.store, 'sheet');
+  const pixels = ink.draw(layerId, 0, makePixels(0, 0, 400, 300), new RasterWorkspace(400, 300));
+  return Buffer.from(pixels!.data);
+}
+
+describe('pouring', () => {
+  it('makes its layer beneath all ink with the first pour, in one step; lines land where they did after', async () => {
+    const { session, pouring, tap, pours, end } = await setUp('one');
+    await box(session, 'b', 40, 40, 200, 200);
+    expect(pouring.makesLayer.now()).toBe(true);
+    expect(await tap(100, 100)).toBe(true);
+    pouring.followTarget(session.model.settings.target);
+    const [pour] = pours();
+    const layer = session.model.layers.get(pour.layerId)!;
+    expect([layer.kind, layer.name, session.model.settings.target]).toEqual(['colour', 'Colour', layer.id]);
+    expect(layer.order < session.model.layers.get('lines')!.order).toBe(true);
+    await session.undo();
+    pouring.followTarget(session.model.settings.target);
+    expect(session.model.layers.get(layer.id)?.deleted ?? true).toBe(true);
+    expect(pouring.makesLayer.now()).toBe(true);
+    await session.redo();
+    pouring.followTarget(session.model.settings.target);
+    end();
+    expect(session.model.settings.target).toBe('lines');
+  });
+
+  it('says so where there is no shape, or the layer is locked, and changes nothing', async () => {
+    const { session, said, tap, pours, pouring } = await setUp('one');
+    await box(session, 'b', 40, 40, 200, 200);
+    expect(await tap(-40, -40)).toBe(false);
+    expect(said).toEqual(['There is no shape that could be poured.']);
+    await tap(100, 100);
+    const [pour] = pours();
+    pouring.followTarget(session.model.settings.target);
+    await session.act('Lock', [{ op: 'set', table: 'layers', field: 'locked', ids: [pour.layerId], before: [false], after: [true] }]); // prettier-ignore
+    expect(await tap(20, 20)).toBe(false);
+    expect(said[1]).toBe('Colour is locked, so nothing was poured. Unlock it in the stack to pour there.');
+    expect(pours()).toHaveLength(1);
+  });
+
+  it('on an ink layer lies beneath its lines: solid blacks and whites', async () => {
+    const { session, pouring, tap, pours } = await setUp('one');
+    await box(session, 'b', 40, 40, 200, 200);
+    // The artist takes the ink layer while on Colour.
+    pouring.makesLayer.set(false);
+    await tap(100, 100, { ...WAY, colour: '#000000' });
+    const [pour] = pours();
+    expect(pour.layerId).toBe('lines');
+    expect(pour.order < session.model.strokes.get('b')!.order).toBe(true);
+    // It closes no shape of its own.
+    await tap(20, 20, { ...WAY, colour: '#ffffff' });
+    expect(pours().map(({ colour }) => colour).sort()).toEqual(['#000000', '#ffffff']); // prettier-ignore
+  });
+
+  it('every shape like it: of a colour all of that colour on the layer, without colour all of its size', async () => {
+    const { session, tap, pours } = await setUp('one');
+    for (let k = 0; k < 4; k++) await box(session, `b${k + 1}`, 20 + 90 * k, 40, 90 + 90 * k, 100);
+    await box(session, 'large', 20, 120, 380, 280);
+    await tap(50, 70, { ...WAY, alike: true });
+    expect(pours()).toHaveLength(4);
+    await tap(200, 200);
+    await tap(50, 70, { ...WAY, colour: '#2c3a44', alike: true });
+    expect(pours().map(({ colour }) => colour)).toEqual(Array(5).fill('#2c3a44'));
+  });
+
+  it('follows what this device does to its lines, and the other device shows the same', async () => {
+    const one = await setUp('one');
+    const { session, tap, pours } = one;
+    await box(session, 'b', 40, 40, 200, 200);
+    await tap(100, 100);
+    const [{ id, layerId }] = pours();
+    await line(session, 'parts', false, 120, 30, 120, 210);
+    await until(() => pours().length === 2, 'both parts have the colour');
+    await savedOn(session);
+    expect((await inkOnServer()).filter((s) => s.pour && !s.deleted)).toHaveLength(2);
+    const shape = session.model.strokes.get(id)!.pour!.shape;
+    expect(shape).toBeDefined();
+    const two = await openedInTurn(new Browser('two'));
+    expect(two.session.model.strokes.get(id)!.pour).toEqual(session.model.strokes.get(id)!.pour);
+    const parted = await drawn(layerId);
+    // Undo takes the line; the colour follows by itself, and is no step to undo.
+    await session.undo();
+    await until(() => pours().length === 1, 'it is one again');
+    await savedOn(session);
+    expect(session.nextLabel('undo')).toBe('Pour');
+    expect((await drawn(layerId)).equals(parted)).toBe(false);
+    await session.redo();
+    await until(() => pours().length === 2, 'parted again');
+    await savedOn(session);
+    expect((await drawn(layerId)).equals(parted)).toBe(true);
+    await session.undo();
+    await session.undo();
+    await until(() => pours().length === 0, 'the pour is taken back');
+  });
+
+  it('an opened shape is told, stays, and is closed by itself when its line is back', async () => {
+    const { session, pouring, tap, pours } = await setUp('one');
+    await line(session, 'c', false, 200, 40, 40, 40, 40, 200, 200, 200);
+    await line(session, 'd', false, 200, 38, 200, 202);
+    await tap(100, 100);
+    const before = pours()[0].pour;
+    await session.act('Delete', [{ op: 'set', table: 'strokes', field: 'deleted', ids: ['d'], before: [false], after: [true] }]); // prettier-ignore
+    await until(() => pours()[0].pour!.isOpen === true, 'it is open');
+    expect(pours()[0].pour).toEqual({ ...before, isOpen: true });
+    pouring.lookSoon();
+    await until(() => pouring.opened.now().length === 1, 'it is told');
+    await session.undo();
+    await until(() => pours()[0].pour!.isOpen === undefined, 'it is closed');
+  });
+
+  it('small shapes are filled from beside in one step', async () => {
+    const { session, pouring, tap, pours } = await setUp('one');
+    await box(session, 'b', 40, 40, 360, 260);
+    await box(session, 's', 100, 100, 114, 114);
+    await box(session, 't', 200, 100, 214, 114);
+    await tap(60, 60);
+    pouring.lookSoon();
+    await until(() => pouring.unfilled.now()?.length === 2, 'both are found');
+    await pouring.fillAll();
+    expect(pours().map(({ colour }) => colour)).toEqual(Array(3).fill('#8c3a2b'));
+    expect(session.nextLabel('undo')).toBe('Fill 2 small shapes');
+  });
+});
+
+describe('what becomes of tied pours', () => {
+  const pour = { seeds: [[1, 1] as const], gapPx: 4, against: ['lines'] };
+  const stroke = strokeEntity('p', { pour, tied: true });
+
+  it('passes over what has gone meanwhile, or is tied no more', () => {
+    const bytes = new Uint8Array([1]);
+    const followed = [{ kind: 'shape' as const, id: 'p', bytes, seed: [2, 2] as [number, number] }];
+    const make = (find: () => typeof stroke | undefined) => followedChanges(followed, find, () => 'new');
+    expect(make(() => undefined).changes).toEqual([]);
+    expect(make(() => ({ ...stroke, deleted: true })).changes).toEqual([]);
+    expect(make(() => ({ ...stroke, tied: false })).changes).toEqual([]);
+    const { changes, parts } = make(() => stroke);
+    expect(changes).toEqual([
+      { op: 'set', table: 'strokes', field: 'pour', ids: ['p'], before: [pour], after: [{ ...pour, seeds: [[2, 2]], shape: 'new' }] },
+    ]); // prettier-ignore
+    expect(parts).toEqual([['new', bytes]]);
+  });
+});
