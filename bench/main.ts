@@ -10,6 +10,7 @@ import { editing } from './editing';
 import { largePictures } from './large-pictures';
 import { firstLoad } from './load';
 import { pensCost } from './pens';
+import { pouring } from './pouring';
 import { bringing, cropping, toning } from './pictures';
 import type { Figure } from './report';
 import { editShown, panFrame, penToPaint, sheetOpen } from './screen';
@@ -45,6 +46,7 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   tracing,
   checking,
   looking,
+  pouring,
   inking: inkingBySize,
   'sheet-open': sheetOpen,
   'sheet-size': sheetSize,

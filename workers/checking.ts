@@ -46,7 +46,7 @@ const kept = new InkLines();
 let asked = 0;
 let edges: { key: string; chains: EdgeChains } | undefined;
 
-/** Looks through the ink; lines that have not changed since the last time are there already. A file of its own. */
+/** Looks through the ink; lines that have not changed since the last time are there already. In the same later file. */
 export async function answerCheck(maker: TileMaker, wish: CheckWish): Promise<Checked | undefined> {
   const own = ++asked;
   const isWanted = () => own === asked;

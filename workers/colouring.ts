@@ -34,7 +34,7 @@ const lines = new InkLines();
 const [near, all] = [new AreaFinder(lines), new AreaFinder(lines)];
 let asked = 0;
 
-/** Answers what is asked about colour. A file of its own: no first stroke waits for it. */
+/** Answers what is asked about colour. In a file that comes later: no first stroke waits for it. */
 export async function answerColour(maker: TileMaker, paper: PaperSize, ask: ColourAsk): Promise<unknown> {
   const { ink } = maker;
   switch (ask.what) {

@@ -12,7 +12,7 @@ type Question = Extract<
   { type: 'erased' | 'near' | 'line-at' | 'in-loop' | 'shape' | 'copies' | 'gap' | 'snips' | 'mend' }
 >;
 
-/** Answers what is asked of lines that are erased, picked and changed. A file of its own: no first stroke waits for it. */
+/** Answers what is asked of lines that are erased, picked and changed. In a file that comes later: no first stroke waits for it. */
 export async function answerEditing(maker: TileMaker, question: Question): Promise<Answer> {
   const { ink } = maker;
   switch (question.type) {

@@ -91,20 +91,18 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
 
 /** What makes files is not needed for the first stroke; it is fetched soon after, so that sending works without a server. */
 const formats = () => import('../core/formats');
-/** So is what picks lines. */
-const editing = () =>
-  import('./editing').catch(() => {
-    throw new OutOfReach('what picks lines cannot be fetched now');
+/** So is what picks, checks and colours. */
+const later = () =>
+  import('./later').catch(() => {
+    throw new OutOfReach('what picks, checks and colours cannot be fetched now');
   });
-/** And what pours. */
-const colouring = () => import('./colouring');
 const FORMATS_AFTER_MS = 3000;
 
 async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'brought' | 'stop' }>): Promise<void> {
   const { n } = message;
   switch (message.type) {
     case 'open':
-      setTimeout(() => void Promise.all([formats(), editing(), colouring()]).catch(() => undefined), FORMATS_AFTER_MS);
+      setTimeout(() => void Promise.all([formats(), later()]).catch(() => undefined), FORMATS_AFTER_MS);
       open(message);
       post({ type: 'answer', n, answer: { kind: 'opened' } });
       return void paintWanted();
@@ -119,7 +117,7 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
     case 'snips':
     case 'mend':
     case 'gap': {
-      const { answerEditing } = await editing();
+      const { answerEditing } = await later();
       return post({ type: 'answer', n, answer: await answerEditing(maker, message) });
     }
     case 'check':
@@ -127,11 +125,11 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
       return post({
         type: 'answer',
         n,
-        answer: { kind: 'checked', checked: await (await import('./checking')).answerCheck(maker, message) },
+        answer: { kind: 'checked', checked: await (await later()).answerCheck(maker, message) },
       });
     case 'colour': {
       await whenOpen;
-      const { answerColour } = await colouring();
+      const { answerColour } = await later();
       return post({
         type: 'answer',
         n,
