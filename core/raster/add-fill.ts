@@ -17,7 +17,7 @@ const PER_LINE = 2 ** 30;
 export function addFill(mask: CoverageMask, spine: Spine, scale: LevelScale): void {
   const crossed = crossingsOf(mask, spine, scale);
   const { width, height } = mask;
-  const row = new Int32Array(width + 1);
+  const row = new RowSums(width);
   let at = 0;
   for (let j = 0; j < height && at < crossed.length; j++) {
     let [from, to] = [width, 0];
@@ -31,7 +31,7 @@ export function addFill(mask: CoverageMask, spine: Spine, scale: LevelScale): vo
         winding += rest % 2 === 1 ? 1 : -1;
         if (before === 0) start = x;
         else if (winding === 0 && x > start) {
-          addSpan(row, start, x);
+          row.add(start, x);
           from = Math.min(from, Math.floor(start / PARTS));
           to = Math.max(to, Math.min(width, Math.ceil(x / PARTS)));
         }
@@ -65,25 +65,43 @@ function crossingsOf({ x0, y0, width, height }: CoverageMask, { data, count }: S
   return Float64Array.from(found).sort();
 }
 
-/** Adds a part of a line to the sums of a row: what lies in each pixel, of {@link PARTS}. */
-function addSpan(row: Int32Array, from: number, to: number): void {
-  const [a, b] = [Math.floor(from / PARTS), Math.floor(to / PARTS)];
-  if (a === b) {
-    row[a] += to - from;
-    return;
+/** What of a row of pixels is covered, summed over the lines across it: of each pixel at most {@link LINES} x {@link PARTS}. */
+class RowSums {
+  /** Of pixels that a part of a line begins or ends in. */
+  readonly ends: Int32Array;
+  /** Where whole pixels of a part begin and end: as long as it is, it costs no more. */
+  readonly whole: Int32Array;
+
+  constructor(width: number) {
+    this.ends = new Int32Array(width + 1);
+    this.whole = new Int32Array(width + 2);
   }
-  row[a] += PARTS * (a + 1) - from;
-  for (let i = a + 1; i < b; i++) row[i] += PARTS;
-  row[b] += to - PARTS * b;
+
+  /** Adds a part of a line, in {@link PARTS} of a pixel. */
+  add(from: number, to: number): void {
+    const { ends, whole } = this;
+    const [a, b] = [Math.floor(from / PARTS), Math.floor(to / PARTS)];
+    if (a === b) {
+      ends[a] += to - from;
+      return;
+    }
+    ends[a] += PARTS * (a + 1) - from;
+    whole[a + 1] += PARTS;
+    whole[b] -= PARTS;
+    ends[b] += to - PARTS * b;
+  }
 }
 
-function blendRow(mask: CoverageMask, j: number, row: Int32Array, from: number, to: number): void {
+function blendRow(mask: CoverageMask, j: number, { ends, whole }: RowSums, from: number, to: number): void {
   const { data, width, rowFrom, rowTo } = mask;
+  let inside = 0;
   for (let i = from; i < to; i++) {
-    const value = Math.round((row[i] * 255) / (LINES * PARTS));
+    inside += whole[i];
+    const value = Math.round(((ends[i] + inside) * 255) / (LINES * PARTS));
     if (value > data[j * width + i]) data[j * width + i] = value;
   }
-  row.fill(0, from, Math.min(row.length, to + 1));
+  ends.fill(0, from, Math.min(ends.length, to + 1));
+  whole.fill(0, from, Math.min(whole.length, to + 2));
   if (from < rowFrom[j]) rowFrom[j] = from;
   if (to > rowTo[j]) rowTo[j] = to;
   if (j < mask.top) mask.top = j;
