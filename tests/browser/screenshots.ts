@@ -87,6 +87,11 @@ async function main(): Promise<void> {
       await page.getByRole('button', { name: /^Undo/ }).click();
       await page.getByText('Saved', { exact: true }).waitFor();
     }
+    await page.goto(`${server.url}/sheet/${size === 'phone' ? SHEET : 'ferry-bell'}/colour`);
+    await painted(page);
+    if (size === 'phone') await page.getByRole('button', { name: 'Show the unfilled shapes on the paper' }).click();
+    await page.waitForTimeout(600);
+    await shot('colour');
     await page.goto(`${server.url}/sheet/${SHEET}/check`);
     await painted(page);
     await page.getByRole('button', { name: /^Missed \d/ }).waitFor();
@@ -114,7 +119,7 @@ async function main(): Promise<void> {
     } else {
       await page.goto(`${server.url}/sheet/ferry-bell/place`);
       await painted(page);
-      for (const layer of ['Ferry bell', 'Shading'])
+      for (const layer of ['Ferry bell', 'Shading', 'Flats'])
         await page.getByRole('button', { name: `Hide ${layer}`, exact: true }).click();
       await page.getByRole('radio', { name: 'Trace' }).click();
       await page.getByText(/points, at most/).waitFor({ timeout: 30000 });

@@ -8,6 +8,7 @@ import { KEYS } from '../../ui/screens/sheet/paper/key-list';
 import { pageKeys } from '../../ui/screens/sheet/paper/page-keys';
 import { FIRST_STOP, stopAt, STOPS } from '../../ui/screens/sheet/stops/stops';
 import type { KeyAction } from '../../ui/screens/sheet/stops/stop';
+import { colouringSlice } from '../../ui/store/colouring-slice';
 import { makeStore } from '../../ui/store/store';
 import { sheetSlice } from '../../ui/store/sheet-slice';
 
@@ -39,7 +40,7 @@ describe('the stops', () => {
   });
 
   it('draw only where they have something in the hand', () => {
-    expect(STOPS.map((s) => s.tool !== undefined)).toEqual([false, true, false, false]);
+    expect(STOPS.map((s) => s.tool !== undefined)).toEqual([false, true, false, true, false]);
     const settings = { nibs: [3, 9, 15, 26] } as never;
     const state = makeStore().getState();
     expect(ink.tool!(state, settings, 300, false)).toMatchObject({ sizePx: 9 });
@@ -68,6 +69,28 @@ describe('the keys', () => {
       ['photo', { dx: 2, dy: 0, turnDeg: 0, factor: 1 }, false],
       ['photo', { dx: 0, dy: 0, turnDeg: -1, factor: 1 }, false],
     ]);
+  });
+
+  it('of Colour go through its ways, and take a colour or none', () => {
+    const store = makeStore();
+    const colour = stopAt('/sheet/x/colour')!;
+    const keys = colour.keys!({ ...open, store });
+    const ways = [0, 1, 2, 3].map(() => {
+      keys.w.down(press('w'));
+      return store.getState().colouring.way;
+    });
+    expect(ways).toEqual(['lasso', 'brush', 'pour', 'lasso']);
+    expect(keys.escape.down(press('Escape'))).toBe(false);
+    keys.q.down(press('q'));
+    expect(store.getState().colouring.picking).toBe('picture');
+    expect(keys.escape.down(press('Escape'))).toBe(true);
+    expect(store.getState().colouring.picking).toBeNull();
+    // What is painted by hand has the colour of this stop, not that of ink.
+    store.dispatch(colouringSlice.actions.set({ colour: '#123456' }));
+    expect(colour.tool!(store.getState(), { nibs: [3, 9, 15, 26] } as never, 300, false).colour).toBe('#123456');
+    store.dispatch(colouringSlice.actions.used('#123456'));
+    store.dispatch(colouringSlice.actions.used('#123456'));
+    expect(store.getState().colouring.recents.slice(0, 2)).toEqual(['#123456', '#6f8fa6']);
   });
 
   it('of Ink take nibs, and borrow or keep the eraser', () => {
