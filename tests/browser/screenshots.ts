@@ -87,11 +87,13 @@ async function main(): Promise<void> {
       await page.getByRole('button', { name: /^Undo/ }).click();
       await page.getByText('Saved', { exact: true }).waitFor();
     }
-    await page.goto(`${server.url}/sheet/${size === 'phone' ? SHEET : 'ferry-bell'}/colour`);
-    await painted(page);
-    if (size === 'phone') await page.getByRole('button', { name: 'Show the unfilled shapes on the paper' }).click();
-    await page.waitForTimeout(600);
-    await shot('colour');
+    if (size === 'phone') {
+      await page.goto(`${server.url}/sheet/${SHEET}/colour`);
+      await painted(page);
+      await page.getByRole('button', { name: 'Show the unfilled shapes on the paper' }).click();
+      await page.waitForTimeout(600);
+      await shot('colour');
+    }
     await page.goto(`${server.url}/sheet/${SHEET}/check`);
     await painted(page);
     await page.getByRole('button', { name: /^Missed \d/ }).waitFor();
