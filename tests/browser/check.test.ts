@@ -1,12 +1,20 @@
 import sharp from 'sharp';
 import type { Page } from 'playwright-core';
+import { openStore } from '../../server/store';
 import { DESK, openPage, PHONE, testApp } from './harness';
 import { fillDemoData } from './screenshots';
 import { goTo, steps } from './sheet-driver';
 
 jest.setTimeout(120000);
 
-const app = testApp(fillDemoData);
+/** The demo with its flats hidden: only the picture is colourful. */
+const app = testApp((data) => {
+  fillDemoData(data);
+  const store = openStore(data);
+  const changes = [{ op: 'set' as const, table: 'layers' as const, field: 'visible', ids: ['flats'], before: [true], after: [false] }]; // prettier-ignore
+  store.steps.append('heron-at-the-jetty', [{ id: 'hide', device: 'demo', undoable: false, label: 'Hide', changes }], new Map(), 0); // prettier-ignore
+  store.close();
+});
 
 const way = (page: Page, name: string | RegExp) =>
   page.getByRole('group', { name: 'Ways of looking' }).getByRole('button', { name });
