@@ -1,7 +1,9 @@
 import { facesAround, type Arrangement } from './arrangement';
 import type { Closing } from './closing';
 import type { Rings } from '../geometry/rings';
-import type { InkLine } from './ink-line';
+import { rootOf } from '../geometry/sets';
+import { grouped } from '../sheet/grouped';
+import { valueOn, type InkLine } from './ink-line';
 import { LinePieces } from './line-pieces';
 
 /** What lies around all lines. */
@@ -114,14 +116,8 @@ export class AreaMap {
   /** Borders of lines that lie apart within an area. */
   private holesOf(area: number): readonly number[] {
     if (!this.holes) {
-      this.holes = new Map();
-      for (let face = 0; face < this.sizes.length; face++) {
-        if (!this.isAround[face]) continue;
-        const around = this.areaOf(face);
-        const known = this.holes.get(around);
-        if (known) known.push(face);
-        else this.holes.set(around, [face]);
-      }
+      const around = Array.from(this.sizes.keys()).filter((face) => this.isAround[face]);
+      this.holes = grouped(around, (face) => this.areaOf(face));
     }
     return this.holes.get(area) ?? [];
   }
@@ -229,14 +225,11 @@ const UNKNOWN = -2;
  */
 function outermost(faceOf: Int32Array, sizes: Float64Array): Uint8Array {
   const parents = Int32Array.from(sizes, (_, n) => n);
-  const rootOf = (face: number) => {
-    while (parents[face] !== face) face = parents[face] = parents[parents[face]];
-    return face;
-  };
-  for (let h = 0; h < faceOf.length; h += 2) if (faceOf[h] >= 0) parents[rootOf(faceOf[h])] = rootOf(faceOf[h + 1]);
+  for (let h = 0; h < faceOf.length; h += 2)
+    if (faceOf[h] >= 0) parents[rootOf(parents, faceOf[h])] = rootOf(parents, faceOf[h + 1]);
   const least = new Int32Array(sizes.length).fill(-1);
   for (let face = 0; face < sizes.length; face++) {
-    const root = rootOf(face);
+    const root = rootOf(parents, face);
     if (least[root] < 0 || sizes[face] < sizes[least[root]]) least[root] = face;
   }
   const found = new Uint8Array(sizes.length);
@@ -244,12 +237,8 @@ function outermost(faceOf: Int32Array, sizes: Float64Array): Uint8Array {
   return found;
 }
 
-function tellAt({ data }: InkLine, place: number, tell: (x: number, y: number) => void): void {
-  const i = Math.floor(place);
-  const u = place - i;
-  if (u === 0) return tell(data[3 * i], data[3 * i + 1]);
-  tell(data[3 * i] + u * (data[3 * i + 3] - data[3 * i]), data[3 * i + 1] + u * (data[3 * i + 4] - data[3 * i + 1]));
-}
+const tellAt = (line: InkLine, place: number, tell: (x: number, y: number) => void): void =>
+  tell(valueOn(line, place, 0), valueOn(line, place, 1));
 
 /** What comes after each half-edge once some edges are gone; -1 for those. */
 function without({ next: all }: Arrangement, isLeftOut: (edge: number) => boolean): Int32Array {

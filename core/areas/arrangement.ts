@@ -1,5 +1,6 @@
 import { crossSegments } from '../geometry/segment';
-import { inkLine, lengthOfLine, type InkLine } from './ink-line';
+import { rootOf } from '../geometry/sets';
+import { inkLine, lengthOfLine, valueOn, type InkLine } from './ink-line';
 import { LinePieces } from './line-pieces';
 
 /** A straight join from an end of a line to a place of another, or of itself. */
@@ -104,15 +105,6 @@ export function* arrange(pieces: LinePieces, ties: readonly Tie[]): Generator<nu
   for (let n = 0; n < nodes; n++) parents.push(n);
   for (const [a, b] of same) parents[rootOf(parents, a)] = rootOf(parents, b);
   return aroundFaces(all, lines.length, events, parents);
-}
-
-function rootOf(parents: number[], node: number): number {
-  let at = node;
-  while (parents[at] !== at) {
-    parents[at] = parents[parents[at]];
-    at = parents[at];
-  }
-  return at;
 }
 
 type Meet = (lineA: number, placeA: number, lineB: number, placeB: number) => void;
@@ -278,15 +270,9 @@ export function facesAround(next: Int32Array, sweeps: Float64Array): Pick<Arrang
 }
 
 /** Whether two places of a line, the second after the first, are one but for rounding. */
-function isOnePlace({ data }: InkLine, a: number, b: number): boolean {
-  if (b - a >= 1) return false;
-  const at = (place: number, c: number) => {
-    const i = Math.floor(place);
-    const u = place - i;
-    return data[3 * i + c] + (u > 0 ? u * (data[3 * i + 3 + c] - data[3 * i + c]) : 0);
-  };
-  return Math.abs(at(b, 0) - at(a, 0)) + Math.abs(at(b, 1) - at(a, 1)) < NEAR_PX;
-}
+const isOnePlace = (line: InkLine, a: number, b: number): boolean =>
+  b - a < 1 &&
+  Math.abs(valueOn(line, b, 0) - valueOn(line, a, 0)) + Math.abs(valueOn(line, b, 1) - valueOn(line, a, 1)) < NEAR_PX;
 
 /** Events by their lines, and along each of them. */
 function sortedEvents({ line, place, count }: Events, lines: number): Int32Array {
@@ -303,21 +289,15 @@ function sortedEvents({ line, place, count }: Events, lines: number): Int32Array
 }
 
 /** The direction in which an edge leaves a place of its line: grows with the angle, -2 to 2. */
-function angleFrom({ data }: InkLine, from: number, to: number): number {
+function angleFrom(line: InkLine, from: number, to: number): number {
   const step = to > from ? 1 : -1;
-  const i = Math.floor(from);
-  const u = from - i;
-  const at = 3 * i;
-  const [x, y] = u > 0 ? [data[at] + u * (data[at + 3] - data[at]), data[at + 1] + u * (data[at + 4] - data[at + 1])] : [data[at], data[at + 1]]; // prettier-ignore
+  const [x, y] = [valueOn(line, from, 0), valueOn(line, from, 1)];
   let [dx, dy] = [0, 0];
-  for (let k = step > 0 ? i + 1 : Math.ceil(from) - 1; ; k += step) {
+  for (let k = step > 0 ? Math.floor(from) + 1 : Math.ceil(from) - 1; ; k += step) {
     const isLast = step > 0 ? k >= to : k <= to;
     const place = isLast ? to : k;
-    const j = Math.floor(place);
-    const v = place - j;
-    const b = 3 * j;
-    dx = (v > 0 ? data[b] + v * (data[b + 3] - data[b]) : data[b]) - x;
-    dy = (v > 0 ? data[b + 1] + v * (data[b + 4] - data[b + 1]) : data[b + 1]) - y;
+    dx = valueOn(line, place, 0) - x;
+    dy = valueOn(line, place, 1) - y;
     if (isLast || Math.abs(dx) + Math.abs(dy) > NEAR_PX) break;
   }
   const sum = Math.abs(dx) + Math.abs(dy);

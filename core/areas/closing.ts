@@ -1,3 +1,4 @@
+import { rootOf } from '../geometry/sets';
 import { arrange, type Arrangement, type Tie } from './arrangement';
 import { isHatching } from './hatching';
 import type { LinePieces } from './line-pieces';
@@ -89,8 +90,7 @@ class MergedAreas {
   }
 
   of(area: number): number {
-    while (this.parents[area] !== area) area = this.parents[area] = this.parents[this.parents[area]];
-    return area;
+    return rootOf(this.parents, area);
   }
 
   /** What lies around lines is as broad as can be. */

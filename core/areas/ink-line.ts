@@ -14,6 +14,13 @@ export const inkLine = (id: string, layerId: string, data: Float64Array): InkLin
   count: data.length / 3,
 });
 
+/** What a line has at a place of it, a point's number and a part of the way to the next: 0 its x, 1 its y, 2 its radius. */
+export function valueOn({ data }: InkLine, place: number, what: 0 | 1 | 2): number {
+  const i = Math.floor(place);
+  const at = 3 * i + what;
+  return place > i ? data[at] + (place - i) * (data[at + 3] - data[at]) : data[at];
+}
+
 /** Of its middle, px. */
 export function lengthOfLine({ data, count }: InkLine): number {
   let sum = 0;

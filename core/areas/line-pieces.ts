@@ -1,4 +1,5 @@
 import Flatbush from 'flatbush';
+import { nearestPart } from '../geometry/segment';
 import type { InkLine } from './ink-line';
 
 /** So many segments of a line are found together. */
@@ -38,6 +39,24 @@ export class LinePieces {
   /** Pieces whose middle meets a box. @param wanted looks at a piece's number before it is listed. */
   within(x0: number, y0: number, x1: number, y1: number, wanted?: (piece: number) => boolean): number[] {
     return this.index?.search(x0, y0, x1, y1, wanted) ?? [];
+  }
+
+  /** Whether ink covers a place, or comes as near to it as `near` px. @param widest of all lines, px. */
+  hasInk(x: number, y: number, near: number, widest: number): boolean {
+    const reach = near + widest;
+    for (const piece of this.within(x - reach, y - reach, x + reach, y + reach)) {
+      const { data, count } = this.lines[this.line[piece]];
+      for (let i = this.from[piece], to = Math.max(this.to[piece], i + 1); i < to; i++) {
+        const a = 3 * i;
+        const b = i + 1 < count ? a + 3 : a;
+        const u = nearestPart(data, a, b, x, y);
+        const dx = data[a] + u * (data[b] - data[a]) - x;
+        const dy = data[a + 1] + u * (data[b + 1] - data[a + 1]) - y;
+        const far = near + data[a + 2] + u * (data[b + 2] - data[a + 2]);
+        if (dx * dx + dy * dy <= far * far) return true;
+      }
+    }
+    return false;
   }
 
   private measure(n: number, { data }: InkLine): void {

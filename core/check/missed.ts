@@ -105,7 +105,7 @@ function* missedEdges(lines: readonly InkLine[], { points, starts }: EdgeChains,
       }
       all += step;
       lastInked += step;
-      if (hasInk(pieces, x, y, rule.nearPx, widest)) {
+      if (pieces.hasInk(x, y, rule.nearPx, widest)) {
         inked += step;
         lastInked = 0;
         close();
@@ -123,24 +123,6 @@ function stretch(xy: readonly number[]): MissedEdge | undefined {
   for (let i = 2; i < xy.length; i += 2) lengthPx += Math.hypot(xy[i] - xy[i - 2], xy[i + 1] - xy[i - 1]);
   const m = 2 * (xy.length >> 2);
   return { points: Float64Array.from(xy), lengthPx, x: xy[m], y: xy[m + 1] };
-}
-
-/** Whether a line's rim lies within `near` px of a place. */
-function hasInk(pieces: LinePieces, x: number, y: number, near: number, widest: number): boolean {
-  const reach = near + widest;
-  for (const piece of pieces.within(x - reach, y - reach, x + reach, y + reach)) {
-    const { data, count } = pieces.lines[pieces.line[piece]];
-    for (let i = pieces.from[piece], to = Math.max(pieces.to[piece], i + 1); i < to; i++) {
-      const a = 3 * i;
-      const b = i + 1 < count ? a + 3 : a;
-      const u = nearestPart(data, a, b, x, y);
-      const dx = data[a] + u * (data[b] - data[a]) - x;
-      const dy = data[a + 1] + u * (data[b + 1] - data[a + 1]) - y;
-      const far = near + data[a + 2] + u * (data[b + 2] - data[a + 2]);
-      if (dx * dx + dy * dy <= far * far) return true;
-    }
-  }
-  return false;
 }
 
 function* offLines(lines: readonly InkLine[], edges: EdgeChains, { nearPx }: NearRule, isMeant: IsMeant) {

@@ -7,6 +7,7 @@ import { LinePieces } from '../areas/line-pieces';
 import { grow, type Box } from '../geometry/box';
 import type { InkStore, Pause } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
+import { Inside } from './shape-inside';
 
 /** What closes shapes: the lines of some layers, and gaps up to so many px between them. */
 export interface Bounds {
@@ -16,10 +17,8 @@ export interface Bounds {
 
 /** An area between lines. */
 export interface FoundArea {
-  map: AreaMap;
-  area: number;
   rings: Rings;
-  box: Box;
+  inside: Inside;
   /** The paper's edge is a part of its border. */
   reachesEdge: boolean;
 }
@@ -68,7 +67,7 @@ export class AreaFinder {
       const area = made.map.areaAt(x, y);
       if (area === OUTSIDE && made.isWhole) return undefined;
       const found = area === OUTSIDE ? undefined : foundArea(made, area);
-      if (found && (made.isWhole || holds(made.window, found.box))) return found;
+      if (found && (made.isWhole || holds(made.window, found.inside.box))) return found;
     }
   }
 
@@ -77,20 +76,18 @@ export class AreaFinder {
     ink: InkStore,
     paper: PaperSize,
     bounds: Bounds,
-    window?: Box,
-  ): Generator<Pause, { map: AreaMap; isWhole: boolean; found(area: number): FoundArea | undefined }> {
-    const all = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
-    const made = yield* this.windowOver(ink, paper, bounds, window ?? all);
+    window = boxOf(paper),
+  ): Generator<Pause, { map: AreaMap; found(area: number): FoundArea | undefined }> {
+    const made = yield* this.windowOver(ink, paper, bounds, window);
     const found = (area: number) => {
       const one = foundArea(made, area);
-      return made.isWhole || holds(made.window, one.box) ? one : undefined;
+      return made.isWhole || holds(made.window, one.inside.box) ? one : undefined;
     };
-    return { map: made.map, isWhole: made.isWhole, found };
+    return { map: made.map, found };
   }
 
   private *windowOver(ink: InkStore, paper: PaperSize, bounds: Bounds, window: Box): Generator<Pause, Made> {
     const key = JSON.stringify([paper, bounds]);
-    const whole = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
     const { made } = this;
     if (made && made.ink === ink && made.key === key && (made.isWhole || holds(made.window, window))) {
       if (made.revision === ink.revision) return made;
@@ -102,7 +99,7 @@ export class AreaFinder {
       }
     }
     const { revision } = ink;
-    const isWhole = holds(window, whole);
+    const isWhole = holds(window, boxOf(paper));
     const lines = yield* this.linesIn(ink, bounds, isWhole ? undefined : window);
     const pieces = new LinePieces([...lines, edgeOf(paper)]);
     const map = new AreaMap(yield* closing(pieces, bounds.gapPx), pieces);
@@ -122,15 +119,10 @@ function edgeOf({ widthPx, heightPx }: PaperSize): InkLine {
 
 function foundArea({ map, edge }: Made, area: number): FoundArea {
   const rings = map.ringsOf(area);
-  const box: Box = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
-  const [outer] = rings;
-  for (let at = 0; at < outer.length; at += 2) {
-    box.x0 = Math.min(box.x0, outer[at]);
-    box.x1 = Math.max(box.x1, outer[at]);
-    box.y0 = Math.min(box.y0, outer[at + 1]);
-    box.y1 = Math.max(box.y1, outer[at + 1]);
-  }
-  return { map, area, rings, box, reachesEdge: map.linesAround(area).has(edge) };
+  return { rings, inside: new Inside(rings), reachesEdge: map.linesAround(area).has(edge) };
 }
+
+/** All of the paper. */
+export const boxOf = ({ widthPx, heightPx }: PaperSize): Box => ({ x0: 0, y0: 0, x1: widthPx, y1: heightPx });
 
 const holds = (a: Box, b: Box): boolean => a.x0 <= b.x0 && a.y0 <= b.y0 && a.x1 >= b.x1 && a.y1 >= b.y1;

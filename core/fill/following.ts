@@ -1,7 +1,8 @@
-import { OUTSIDE, type AreaMap } from '../areas/area-map';
+import { OUTSIDE } from '../areas/area-map';
 import { grow, overlaps, type Box } from '../geometry/box';
 import { apply, IDENTITY, invert, type Matrix } from '../geometry/matrix';
-import type { Pour, Stroke } from '../sheet/entities';
+import type { Pour } from '../sheet/entities';
+import { grouped } from '../sheet/grouped';
 import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
 import type { AreaFinder, FoundArea } from './area-finder';
@@ -38,7 +39,6 @@ interface Poured {
   pour: Pour;
   inside: Inside;
   places: Place[];
-  seeds: Place[];
 }
 
 /** What the tied pours of some layers become after lines have changed. @param layerIds in their order, bottom first. */
@@ -76,12 +76,13 @@ function isTouched({ stroke, box }: StrokeRecord, changed: readonly ChangedInk[]
 function* pouredOf(ink: InkStore, records: readonly StrokeRecord[]): Generator<Pause, Poured[]> {
   return (yield* ink.readable(records)).map((record) => {
     const inside = new Inside([ringOf(ink.drawable(record, 0, 'exact').spine)]);
-    const { pour, matrix } = record.stroke as Stroke & { pour: Pour };
-    return { record, pour, inside, places: inside.places(), seeds: seedsOf(pour, matrix) };
+    return { record, pour: record.stroke.pour!, inside, places: inside.places() };
   });
 }
 
-const seedsOf = ({ seeds }: Pour, matrix: Matrix): Place[] => seeds.map(([x, y]) => apply(matrix, x, y));
+/** Where a pour was poured, as it lies now. */
+const placesOf = ({ stroke: { pour, matrix } }: StrokeRecord): Place[] =>
+  (pour?.seeds ?? []).map(([x, y]) => apply(matrix, x, y));
 
 function* followOne(
   ink: InkStore,
@@ -90,24 +91,24 @@ function* followOne(
   one: Poured,
   all: readonly StrokeRecord[],
 ): Generator<Pause, Followed[]> {
-  const { record, pour, inside, places, seeds } = one;
+  const { record, pour, inside, places } = one;
   const { id } = record.stroke;
   if (!places.length) return [];
   const { box } = inside;
   const reach = AROUND_PX + pour.gapPx + AROUND * Math.max(box.x1 - box.x0, box.y1 - box.y0);
   const { map, found: areaOf } = yield* finder.within(ink, paper, pour, grow(box, reach));
-  const counts = countedBy(map, places);
+  const counts = grouped(places, ([x, y]) => map.areaAt(x, y));
   const [main] = [...counts].sort((a, b) => b[1].length - a[1].length)[0];
   // A shape that reaches beyond what was looked at is looked for as far as it goes.
   const first = counts.get(main)![0];
   const found = areaOf(main) ?? (yield* finder.around(ink, paper, pour, ...first));
   if (!found) return open(record);
-  const now = new Inside(found.rings);
+  const now = found.inside;
   const others = othersIn(now, inside, all, record);
   const isAlike = ({ stroke }: StrokeRecord) => stroke.tied === true && stroke.colour === record.stroke.colour;
   const ranOut = found.reachesEdge && !reachesEdge(box, paper);
   if (ranOut || others.some((other) => !isAlike(other))) return open(record);
-  const seed = seeds.find(([x, y]) => now.holds(x, y)) ?? first;
+  const seed = placesOf(record).find(([x, y]) => now.holds(x, y)) ?? first;
   const shape = pourShape(found.rings, seed, record.matrix);
   if (!shape) return open(record);
   const out: Followed[] = others.map(({ stroke }) => ({ kind: 'joined', id: stroke.id }));
@@ -115,7 +116,7 @@ function* followOne(
     out.push({ kind: 'shape', id, bytes: shape.bytes, seed: ownPlace(seed, record.matrix) });
   for (const part of partsOf(counts, main, inside, places.length, areaOf)) {
     const parted = pourShape(part.found.rings, part.at, record.matrix);
-    const isTaken = all.some((other) => other !== record && holdsSeed(new Inside(part.found.rings), other));
+    const isTaken = all.some((other) => other.stroke.id !== id && holdsSeed(part.found.inside, other));
     if (parted && !isTaken)
       out.push({ kind: 'part', like: id, bytes: parted.bytes, seed: ownPlace(part.at, record.matrix) });
   }
@@ -126,27 +127,15 @@ const open = ({ stroke }: StrokeRecord): Followed[] => (stroke.pour?.isOpen ? []
 
 const ownPlace = ([x, y]: Place, matrix: Matrix | undefined): Place => apply(invert(matrix ?? IDENTITY), x, y);
 
-function countedBy(map: AreaMap, places: readonly Place[]): Map<number, Place[]> {
-  const counts = new Map<number, Place[]>();
-  for (const place of places) {
-    const area = map.areaAt(...place);
-    const known = counts.get(area);
-    if (known) known.push(place);
-    else counts.set(area, [place]);
-  }
-  return counts;
-}
-
 /** Other pours of the layer that were poured into what is one shape now, outside of the old one. */
 function othersIn(now: Inside, before: Inside, all: readonly StrokeRecord[], own: StrokeRecord): StrokeRecord[] {
   return all.filter((other) => {
-    if (other === own || other.stroke.id === own.stroke.id || !overlaps(other.box, now.box)) return false;
-    return seedsOf(other.stroke.pour!, other.stroke.matrix).some(([x, y]) => now.holds(x, y) && !before.holds(x, y));
+    if (other.stroke.id === own.stroke.id || !overlaps(other.box, now.box)) return false;
+    return placesOf(other).some(([x, y]) => now.holds(x, y) && !before.holds(x, y));
   });
 }
 
-const holdsSeed = (shape: Inside, { stroke }: StrokeRecord): boolean =>
-  stroke.pour !== undefined && seedsOf(stroke.pour, stroke.matrix).some(([x, y]) => shape.holds(x, y));
+const holdsSeed = (shape: Inside, other: StrokeRecord): boolean => placesOf(other).some(([x, y]) => shape.holds(x, y));
 
 /** Shapes beside the main one that were mostly a part of the old one. */
 function partsOf(
@@ -160,8 +149,7 @@ function partsOf(
     if (area === main || area === OUTSIDE || held.length < FEWEST_PLACES) return [];
     const found = areaOf(area);
     if (!found) return [];
-    const inside = new Inside(found.rings);
-    const own = inside.places();
+    const own = found.inside.places();
     const shared = own.filter(([x, y]) => before.holds(x, y));
     // What is under the lines anyway is no shape.
     const isSeen = held.length / all > MOST_SLIVER;

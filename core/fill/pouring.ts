@@ -1,7 +1,7 @@
 import { grow, overlaps, type Box } from '../geometry/box';
 import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
-import type { AreaFinder, Bounds, FoundArea } from './area-finder';
+import { boxOf, type AreaFinder, type Bounds, type FoundArea } from './area-finder';
 import { Covered } from './covered';
 import { pourShape, type PourShape } from './pour-shape';
 import { ringsSize, type Rings } from '../geometry/rings';
@@ -20,6 +20,8 @@ export interface PourTarget {
   box: Box;
 }
 
+/** Shapes between two looks at whether to go on. */
+const AT_A_TIME = 50;
 /** So much of a shape lies in a pour that is this shape's. */
 const LEAST_SHARED = 0.8;
 /** And that one is at most so many times as large. */
@@ -38,23 +40,23 @@ export function* pourTarget(
 ): Generator<Pause, PourTarget | undefined> {
   const found = yield* finder.around(ink, paper, bounds, x, y);
   if (!found) return undefined;
-  const covered = layerId === undefined ? undefined : yield* Covered.of(ink, [layerId], found.box, isPour);
+  const covered = layerId === undefined ? undefined : yield* Covered.of(ink, [layerId], found.inside.box, isPour);
   return targetOf(found, [x, y], covered);
 }
 
 function targetOf(found: FoundArea, seed: Place, covered: Covered | undefined): PourTarget | undefined {
-  const { rings, box, reachesEdge } = found;
+  const { rings, inside, reachesEdge } = found;
   const shape = pourShape(rings, seed);
   if (!shape) return undefined;
   const pouredId = covered && !covered.isEmpty ? pourOf(found, seed, covered) : undefined;
-  return { shape, rings, box, reachesEdge, ...(pouredId === undefined ? {} : { pouredId }) };
+  return { shape, rings, box: inside.box, reachesEdge, ...(pouredId === undefined ? {} : { pouredId }) };
 }
 
 const isPour = ({ stroke }: StrokeRecord): boolean => stroke.pour !== undefined;
 
 /** The pour whose shape an area is. */
-function pourOf({ rings }: FoundArea, seed: Place, covered: Covered): string | undefined {
-  const places = new Inside(rings).places();
+function pourOf({ rings, inside }: FoundArea, seed: Place, covered: Covered): string | undefined {
+  const places = inside.places();
   // The place itself may lie on the border.
   if (!places.length) places.push(seed);
   const record = mostFrequent(places.map(([x, y]) => covered.at(x, y)));
@@ -80,18 +82,17 @@ export function* shapesLike(
 ): Generator<Pause, PourTarget[]> {
   const own = yield* pourTarget(ink, finder, paper, bounds, layerId, at);
   if (!own) return [];
-  const all = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
   const { map, found: areaOf } = yield* finder.within(ink, paper, bounds);
-  const covered = yield* Covered.of(ink, layerId === undefined ? [] : [layerId], all, isPour);
-  const size = own.shape.size;
+  const covered = yield* Covered.of(ink, layerId === undefined ? [] : [layerId], boxOf(paper), isPour);
+  const { size } = own.shape;
+  const ownArea = map.areaAt(...at);
   const alike: PourTarget[] = [own];
   for (const area of map.areas()) {
-    const outer = map.sizeOf(area) / 2;
-    if (outer < size / ALIKE || area === map.areaAt(...at)) continue;
+    if (area === ownArea || map.sizeOf(area) / 2 < size / ALIKE) continue;
     const found = areaOf(area)!;
-    const own = ringsSize(found.rings);
-    if (own < size / ALIKE || own > size * ALIKE) continue;
-    const place = new Inside(found.rings).places().find(([x, y]) => !covered.at(x, y));
+    const other = ringsSize(found.rings);
+    if (other < size / ALIKE || other > size * ALIKE) continue;
+    const place = found.inside.places().find(([x, y]) => !covered.at(x, y));
     const target = place && targetOf(found, place, covered);
     if (target && target.pouredId === undefined) alike.push(target);
     yield [];
@@ -115,18 +116,16 @@ export function* shapesWithin(
   const { map, found: areaOf } = yield* finder.within(ink, paper, bounds, grow(around.box, 1));
   const covered = layerId === undefined ? undefined : yield* Covered.of(ink, [layerId], around.box, isPour);
   const within: PourTarget[] = [];
+  let looked = 0;
   for (const area of map.areas()) {
     const found = areaOf(area);
-    if (!found || found.reachesEdge || !overlaps(found.box, around.box)) continue;
-    const places = new Inside(found.rings).places();
+    if (!found || found.reachesEdge || !overlaps(found.inside.box, around.box)) continue;
+    const places = found.inside.places();
     const held = places.filter(([x, y]) => around.holds(x, y));
     if (!held.length || held.length < MOSTLY * places.length) continue;
     const target = targetOf(found, held[0], covered);
     if (target) within.push(target);
-    if (within.length % AT_A_TIME === 0) yield [];
+    if (++looked % AT_A_TIME === 0) yield [];
   }
   return within;
 }
-
-/** Shapes between two looks at whether to go on. */
-const AT_A_TIME = 50;

@@ -1,11 +1,10 @@
 import { OUTSIDE, type AreaMap } from '../areas/area-map';
 import { type Rings, ringsSize } from '../geometry/rings';
-import { nearestPart } from '../geometry/segment';
 import type { LinePieces } from '../areas/line-pieces';
 import { widestRadius } from '../areas/ink-line';
 import type { InkStore, Pause } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
-import type { AreaFinder, Bounds } from './area-finder';
+import { boxOf, type AreaFinder, type Bounds } from './area-finder';
 import { Covered } from './covered';
 import { pourShape } from './pour-shape';
 import { Inside, type Place } from './shape-inside';
@@ -43,12 +42,11 @@ export function* unfilledShapes(
   bounds: Bounds,
   { colourIds, inkIds }: { colourIds: readonly string[]; inkIds: readonly string[] },
 ): Generator<Pause, UnfilledShape[]> {
-  const all = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
   const covers = new Set(colourIds);
-  const covered = yield* Covered.of(ink, [...colourIds, ...inkIds], all, ({ pen, stroke }) => pen.fill !== undefined || covers.has(stroke.layerId)); // prettier-ignore
+  const covered = yield* Covered.of(ink, [...colourIds, ...inkIds], boxOf(paper), ({ pen, stroke }) => pen.fill !== undefined || covers.has(stroke.layerId)); // prettier-ignore
   if (covered.isEmpty) return [];
   const { map } = yield* finder.within(ink, paper, bounds);
-  const clearance = new Clearance(map.pieces);
+  const widest = widestRadius(map.pieces.lines);
   const most = SMALL_PART * paper.widthPx * paper.heightPx;
   const found: UnfilledShape[] = [];
   let looked = 0;
@@ -57,24 +55,24 @@ export function* unfilledShapes(
     if (++looked % AT_A_TIME === 0) yield [];
     const rings = map.ringsOf(area);
     if (rings[0].length < 6) continue;
-    const seen = seenIn(rings, clearance);
+    const seen = seenIn(rings, map.pieces, widest);
     if (!seen.length) continue;
     const bare = seen.filter(([x, y]) => !covered.at(x, y));
     if (bare.length < LEAST_BARE * seen.length) continue;
     const besideId = colourBeside(map, area, covered);
     const shape = besideId === undefined ? undefined : pourShape(rings, bare[0]);
-    if (!shape) continue;
+    if (besideId === undefined || !shape) continue;
     const [x, y] = bare[Math.floor(bare.length / 2)];
-    found.push({ x, y, bytes: shape.bytes, besideId: besideId! });
+    found.push({ x, y, bytes: shape.bytes, besideId });
     if (found.length === MOST_UNFILLED) break;
   }
   return found;
 }
 
 /** Places of a shape that no line covers. */
-function seenIn(rings: Rings, clearance: Clearance): Place[] {
+function seenIn(rings: Rings, pieces: LinePieces, widest: number): Place[] {
   const places = ringsSize(rings) > 0 ? new Inside(rings).places(SMALL_ROWS) : [];
-  return places.filter(([x, y]) => clearance.isSeen(x, y));
+  return places.filter(([x, y]) => !pieces.hasInk(x, y, LEAST_SEEN_PX, widest));
 }
 
 /** The pour beside an area, along the most of its border. */
@@ -89,29 +87,4 @@ function colourBeside(map: AreaMap, area: number, covered: Covered): string | un
     }
   }
   return undefined;
-}
-
-/** Whether places lie under lines. */
-class Clearance {
-  private readonly most: number;
-
-  constructor(private readonly pieces: LinePieces) {
-    this.most = widestRadius(pieces.lines) + LEAST_SEEN_PX;
-  }
-
-  isSeen(x: number, y: number): boolean {
-    const { pieces, most } = this;
-    for (const p of pieces.within(x - most, y - most, x + most, y + most)) {
-      const { data } = pieces.lines[pieces.line[p]];
-      for (let i = pieces.from[p]; i < pieces.to[p]; i++) {
-        const [a, b] = [3 * i, 3 * i + 3];
-        const u = nearestPart(data, a, b, x, y);
-        const dx = data[a] + u * (data[b] - data[a]) - x;
-        const dy = data[a + 1] + u * (data[b + 1] - data[a + 1]) - y;
-        const r = data[a + 2] + u * (data[b + 2] - data[a + 2]) + LEAST_SEEN_PX;
-        if (r > LEAST_SEEN_PX && dx * dx + dy * dy <= r * r) return false;
-      }
-    }
-    return true;
-  }
 }

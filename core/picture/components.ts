@@ -1,3 +1,5 @@
+import { rootOf } from '../geometry/sets';
+
 /** Which pixels of a mask hang together, corners counted. */
 export interface Components {
   /** Of each pixel the number of its component, from 1; 0: not in the mask. */
@@ -31,14 +33,6 @@ export function componentRuns(mask: ArrayLike<number>, width: number, height: nu
   let runs = new Int32Array(3 * 4096);
   let parents = new Int32Array(4096);
   let [count, labels] = [0, 1];
-  const root = (label: number): number => {
-    let at = label;
-    while (parents[at] !== at) {
-      parents[at] = parents[parents[at]];
-      at = parents[at];
-    }
-    return at;
-  };
   for (let y = 0, row = 0, above = 0; y < height; y++, row += width) {
     const first = count;
     const end = row + width;
@@ -50,7 +44,7 @@ export function componentRuns(mask: ArrayLike<number>, width: number, height: nu
       while (above < first && runs[3 * above + 1] + width < from) above++;
       let label = 0;
       for (let k = above; k < first && runs[3 * k] + width <= at; k++) {
-        const found = root(runs[3 * k + 2]);
+        const found = rootOf(parents, runs[3 * k + 2]);
         if (!label) label = found;
         else if (found !== label) {
           // The smaller one leads: it was there first.
@@ -71,7 +65,7 @@ export function componentRuns(mask: ArrayLike<number>, width: number, height: nu
     }
     above = first;
   }
-  return numbered(runs.subarray(0, 3 * count), labels, root, parents);
+  return numbered(runs.subarray(0, 3 * count), labels, parents);
 }
 
 const longer = (array: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer> => {
@@ -81,16 +75,11 @@ const longer = (array: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer> => {
 };
 
 /** Numbers without gaps, in place, and how many pixels each has. */
-function numbered(
-  runs: Int32Array,
-  count: number,
-  root: (label: number) => number,
-  parents: Int32Array,
-): ComponentRuns {
+function numbered(runs: Int32Array, count: number, parents: Int32Array): ComponentRuns {
   const names = new Int32Array(count);
   let n = 0;
   for (let label = 1; label < count; label++) if (parents[label] === label) names[label] = ++n;
-  for (let label = 1; label < count; label++) names[label] = names[root(label)];
+  for (let label = 1; label < count; label++) names[label] = names[rootOf(parents, label)];
   const areas = new Int32Array(n + 1);
   for (let k = 0; k < runs.length; k += 3) {
     const name = names[runs[k + 2]];

@@ -228,9 +228,10 @@ export class InkStore {
   /** Shapes that pours get again, and that they had before the sheet was opened. */
   private lackingShapes(change: Assign, parts: ReadonlyMap<string, Uint8Array>): string[] {
     if (change.field !== 'pour') return [];
-    return change.ids
-      .map((id, i) => (change.after[i] as Pour).shape ?? id)
-      .filter((shape) => !parts.has(shape) && !this.shapes.has(shape));
+    return change.ids.flatMap((id, i) => {
+      const [before, shape] = [change.before[i], change.after[i]].map((pour) => (pour as Pour).shape ?? id);
+      return shape === before || parts.has(shape) || this.shapes.has(shape) ? [] : shape;
+    });
   }
 
   /** The samples of a stroke, if they are here. */
@@ -283,6 +284,7 @@ export class InkStore {
     parts: ReadonlyMap<string, Uint8Array>,
   ): void {
     const before = record.stroke.pour?.shape ?? record.stroke.id;
+    if (shape === before) return;
     if (record.bytes) this.shapes.set(before, record.bytes, record.bytes.length);
     const bytes = parts.get(shape) ?? this.shapes.get(shape);
     if (bytes) record.bytes = bytes;

@@ -1,6 +1,6 @@
 import { fittedCubics, unit, type Direction, type FitRule, type PointRow } from './cubic-fit';
 import { leanBetween, plainNode, type NodeKind, type NodeLean, type PathNode, type StrokePath } from './path';
-import { OWN, type Spine } from './spine';
+import { OWN, Spine } from './spine';
 
 /** How far a fitted path may lie from its line, in place and in radius, paper px. */
 export const FIT_PX = 0.5;
@@ -84,6 +84,43 @@ export function fittedPath(line: Spine, sizePx: number, near: Nearness = AIM): S
     from = to;
   }
   return { closed: false, nodes };
+}
+
+/** A path whose last node lies on its first, closed there. */
+export function closedPath({ nodes }: StrokePath): StrokePath {
+  const last = nodes[nodes.length - 1];
+  const first = { ...nodes[0], inX: last.inX, inY: last.inY };
+  return { closed: true, nodes: [first, ...nodes.slice(1, -1)] };
+}
+
+/**
+ * The closed path around a ring, of an even width.
+ * @param ring `[x0, y0, x1, y1, ...]`, one point at least. @param near as {@link fittedPath}.
+ */
+export function fittedRing(ring: Float64Array, sizePx: number, near: Nearness): StrokePath {
+  const count = ring.length / 2;
+  const start = sharpestOf(ring);
+  const spine = new Spine(count + 1);
+  for (let i = 0; i <= count; i++) {
+    const at = 2 * ((start + i) % count);
+    spine.push(ring[at], ring[at + 1], sizePx / 2);
+  }
+  const open = fittedPath(spine, sizePx, near);
+  return open.nodes.length > 3 ? closedPath(open) : { ...open, closed: true };
+}
+
+/** A ring turns the most where its points to both sides, so many on, see it so: its path begins with a corner. */
+const SEEN_FROM = 3;
+
+function sharpestOf(ring: Float64Array): number {
+  const count = ring.length / 2;
+  let [best, least] = [0, Infinity];
+  for (let i = 0; i < count; i++) {
+    const [a, b, c] = [2 * ((i + count - (SEEN_FROM % count)) % count), 2 * i, 2 * ((i + SEEN_FROM) % count)];
+    const cos = (ring[b] - ring[a]) * (ring[c] - ring[b]) + (ring[b + 1] - ring[a + 1]) * (ring[c + 1] - ring[b + 1]);
+    if (cos < least) [best, least] = [i, cos];
+  }
+  return best;
 }
 
 /** The line's points, without those that lie on each other. */

@@ -53,7 +53,10 @@ export interface StrokePath {
 
 /** The first byte of a packed path; that of packed samples is another. */
 export const PATH_VERSION = 2;
-export const MOST_NODES = 1 << 16;
+/** A line of more is drawn as several, so that each can be changed by its nodes. */
+export const MOST_NODES = 4096;
+/** So many can be packed: a border around all of a page is not cut. */
+export const MOST_PACKED_NODES = 1 << 16;
 /** What the second byte says. */
 const CLOSED = 1;
 const LEANING = 2;
@@ -71,10 +74,10 @@ const FARTHEST_PX = 1e7;
 
 export const isPath = (bytes: Uint8Array): boolean => bytes[0] === PATH_VERSION;
 
-/** Packs a path. @throws {RangeError} no nodes, or more than {@link MOST_NODES}. */
+/** Packs a path. @throws {RangeError} no nodes, or more than {@link MOST_PACKED_NODES}. */
 export function encodePath({ closed, nodes }: StrokePath): Uint8Array {
-  if (nodes.length < 1 || nodes.length > MOST_NODES)
-    throw new RangeError(`a path has 1 to ${MOST_NODES} nodes, not ${nodes.length}`);
+  if (nodes.length < 1 || nodes.length > MOST_PACKED_NODES)
+    throw new RangeError(`a path has 1 to ${MOST_PACKED_NODES} nodes, not ${nodes.length}`);
   const out = new BitWriter();
   out.bits(PATH_VERSION, 8);
   // Nodes that nothing is said of lie as the one before.
@@ -107,7 +110,7 @@ export function decodePath(bytes: Uint8Array): StrokePath {
   if (flags > (CLOSED | LEANING)) throw new RangeError('a path of a later kind');
   const closed = (flags & CLOSED) !== 0;
   const count = input.varint();
-  if (count < 1 || count > MOST_NODES) throw new RangeError(`impossible number of nodes ${count}`);
+  if (count < 1 || count > MOST_PACKED_NODES) throw new RangeError(`impossible number of nodes ${count}`);
   const nodes: PathNode[] = [];
   let [x, y] = [0, 0];
   const read = () => unzigzag(input.varint()) / 2 ** UNIT_LOG2;

@@ -2,7 +2,7 @@ import type { Point as Place } from '../geometry/homography';
 import { componentsOf, type Components } from '../picture/components';
 import type { Picture } from '../picture/warp';
 import { lengthOf } from '../stroke/cubic-fit';
-import { fittedPath } from '../stroke/fitted-path';
+import { closedPath, fittedPath } from '../stroke/fitted-path';
 import { flattened, type StrokePath } from '../stroke/path';
 import { emptySamples } from '../stroke/samples';
 import { Spine, spineFrom } from '../stroke/spine';
@@ -255,7 +255,7 @@ export function simplified({ lines, closed }: Traced, nearPx: number): Simplifie
       error = errorOf(line, flattened(open, work), nearPx);
     }
     out.errorPx = Math.max(out.errorPx, error);
-    const path = closed[n] && open.nodes.length > 2 ? around(open) : open;
+    const path = closed[n] && open.nodes.length > 2 ? closedPath(open) : open;
     out.strokes.push({ path, sizePx });
     out.points += path.nodes.length;
   });
@@ -282,13 +282,6 @@ function thinnedOut({ data, count }: Spine, apartPx: number): Spine {
     last = i;
   }
   return out;
-}
-
-/** A path whose last node lies on its first, closed there. */
-export function around({ nodes }: StrokePath): StrokePath {
-  const last = nodes[nodes.length - 1];
-  const first = { ...nodes[0], inX: last.inX, inY: last.inY };
-  return { closed: true, nodes: [first, ...nodes.slice(1, -1)] };
 }
 
 /** How far a line's places are from a path at most, px: each is looked for near the last one. */

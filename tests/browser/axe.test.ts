@@ -71,6 +71,20 @@ async function finders(page: Page): Promise<Record<string, string[]>> {
   return found;
 }
 
+/** All that is set of colour, while one is taken, and where it is taken from. */
+async function colours(page: Page): Promise<Record<string, string[]>> {
+  const found: Record<string, string[]> = {};
+  const open = page.getByRole('button', { name: 'Open the colour and its settings' });
+  if (await open.count()) await open.click();
+  await page.getByRole('button', { name: 'Swatches of this sheet' }).click();
+  await page.waitForTimeout(300);
+  found['colour settings'] = await serious(page);
+  await page.getByRole('button', { name: 'Take a colour from the picture' }).click();
+  await page.waitForTimeout(300);
+  found['taking a colour'] = await serious(page);
+  return found;
+}
+
 describe.each([
   ['a phone', PHONE, 'light'],
   ['a phone', PHONE, 'dark'],
@@ -86,12 +100,13 @@ describe.each([
     await page.getByRole('button', { name: 'Make sheet' }).waitFor();
     await page.waitForTimeout(400);
     found['new sheet'] = await serious(page);
-    for (const stop of ['place', 'ink', 'check', 'send']) {
+    for (const stop of ['place', 'ink', 'check', 'colour', 'send']) {
       await page.goto(`${app.server.url}/sheet/heron-at-the-jetty/${stop}`);
       await painted(page);
       found[stop] = await serious(page);
       if (stop === 'place') Object.assign(found, await placeTools(page));
       if (stop === 'check') Object.assign(found, await finders(page));
+      if (stop === 'colour') Object.assign(found, await colours(page));
       const stack = page.getByRole('button', { name: /Jetty and reeds Ink/ });
       if (await stack.count()) {
         await stack.click();

@@ -35,22 +35,22 @@ const sizeOf = (data: Uint8ClampedArray): number => {
 };
 const everything = { layerId: 'lines', box: { x0: 0, y0: 0, x1: SIDE, y1: SIDE } };
 
-/** Does what following says, as the page does. */
+let made = 0;
+/** Does what following says, as the page does: each shape has an id of its own. */
 function follow(sheet: PouredSheet): string[] {
   const kinds: string[] = [];
-  let n = 0;
   for (const one of sheet.follow(everything)) {
     kinds.push(one.kind);
     if (one.kind === 'joined') sheet.set(one.id, 'deleted', true);
     else if (one.kind === 'part') {
       const like = sheet.model.strokes.get(one.like)!;
-      const id = `${one.like}-${n++}`;
+      const id = `${one.like}-${made++}`;
       const { shape: _, isOpen: __, ...pour } = like.pour!;
       sheet.put([putRows('strokes', { ...like, id, pour: { ...pour, seeds: [one.seed] } })], [[id, one.bytes]]);
     } else {
       const { pour, ...stroke } = sheet.model.strokes.get(one.id)!;
       const { isOpen: _, ...rest } = pour!;
-      const after = one.kind === 'open' ? { ...rest, isOpen: true as const } : { ...rest, seeds: [one.seed], shape: `shape${one.id}${n++}` }; // prettier-ignore
+      const after = one.kind === 'open' ? { ...rest, isOpen: true as const } : { ...rest, seeds: [one.seed], shape: `shape${made++}` }; // prettier-ignore
       expect(strokeShape.safeParse({ ...stroke, pour: after }).error).toBeUndefined();
       sheet.put(
         [{ op: 'set', table: 'strokes', field: 'pour', ids: [one.id], before: [pour], after: [after] }],
@@ -255,6 +255,15 @@ describe('a tied pour', () => {
     const { sheet, right, id } = ready();
     const before = pixelsOf(sheet);
     sheet.set(right, 'deleted', true);
+    const [opened] = sheet.follow(everything);
+    expect(opened).toEqual({ kind: 'open', id });
+    // Its shape stays: nothing has to be fetched for that.
+    const { pour } = sheet.model.strokes.get(id)!;
+    const change = { op: 'set' as const, table: 'strokes' as const, field: 'pour', ids: [id], before: [pour], after: [{ ...pour, isOpen: true }] }; // prettier-ignore
+    expect(sheet.ink.lackingFor([change], new Map())).toEqual([]);
+    const other = { ...change, after: [{ ...pour, shape: 'elsewhere' }] };
+    expect(sheet.ink.lackingFor([other], new Map())).toEqual(['elsewhere']);
+    expect(sheet.ink.lackingFor([other], new Map([['elsewhere', new Uint8Array(1)]]))).toEqual([]);
     expect(follow(sheet)).toEqual(['open']);
     expect(sheet.model.strokes.get(id)?.pour?.isOpen).toBe(true);
     expect(follow(sheet)).toEqual([]);

@@ -163,6 +163,32 @@ describe('pouring', () => {
     expect(pours().map(({ colour }) => colour)).toEqual(Array(3).fill('#8c3a2b'));
     expect(session.nextLabel('undo')).toBe('Fill 2 small shapes');
   });
+
+  it('small shapes beside colour on a locked layer stay as they are, which is said', async () => {
+    const { session, pouring, said, tap, pours } = await setUp('one');
+    await box(session, 'b', 40, 40, 360, 260);
+    await box(session, 's', 100, 100, 114, 114);
+    await tap(60, 60);
+    pouring.lookSoon();
+    await until(() => pouring.unfilled.now()?.length === 1, 'it is found');
+    const [{ layerId }] = pours();
+    await session.act('Lock', [{ op: 'set', table: 'layers', field: 'locked', ids: [layerId], before: [false], after: [true] }]); // prettier-ignore
+    await pouring.fillAll();
+    expect(pours()).toHaveLength(1);
+    expect(said).toEqual(['1 small shape not filled: the colour beside lies on a locked layer. Unlock it in the stack to fill there.']); // prettier-ignore
+  });
+
+  it('what goes wrong once is said, and the next touch asks again', async () => {
+    const { session, said, tap, pours } = await setUp('one');
+    await box(session, 'b', 40, 40, 200, 200);
+    const logged = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    jest.spyOn(session.client, 'colour').mockRejectedValueOnce(new Error('no memory'));
+    expect(await tap(100, 100)).toBe(false);
+    expect(said).toEqual(['The shape could not be looked for, so nothing was poured. Try again.']);
+    expect(await tap(100, 100)).toBe(true);
+    expect(pours()).toHaveLength(1);
+    logged.mockRestore();
+  });
 });
 
 describe('what becomes of tied pours', () => {

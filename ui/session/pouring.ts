@@ -1,13 +1,15 @@
 import { nanoid } from 'nanoid';
 import type { Bounds } from '../../core/fill/area-finder';
 import { POUR_PEN } from '../../core/fill/pour-path';
+import type { PourShape } from '../../core/fill/pour-shape';
 import type { PourTarget } from '../../core/fill/pouring';
 import { Inside, type Place } from '../../core/fill/shape-inside';
 import type { UnfilledShape } from '../../core/fill/unfilled';
 import { IDENTITY } from '../../core/geometry/matrix';
 import type { Rings } from '../../core/geometry/rings';
 import { isInkable, type InkableLayer, type Layer, type Stroke } from '../../core/sheet/entities';
-import { isVisible } from '../../core/sheet/layer-tree';
+import { grouped } from '../../core/sheet/grouped';
+import { isLocked, isVisible } from '../../core/sheet/layer-tree';
 import { orderBelow, ordersAbove, ordersBelow, ordersBetween } from '../../core/sheet/orders';
 import { isTooLarge } from '../../core/sheet/step-size';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
@@ -29,6 +31,10 @@ interface HeldShape {
   inside: Inside;
 }
 
+/** A shape and its colour. */
+type Poured = Pick<PourShape, 'bytes' | 'seed'> & { colour: string };
+
+const TOO_MUCH = 'That is too much for one step, so nothing was poured. Pour a part of it first.';
 /** After a change of the ink, until shapes without colour are looked for anew. */
 const AFTER_MS = 300;
 /** A drag looks at the shapes that it crosses every so many CSS px. */
@@ -58,6 +64,8 @@ export class Pouring {
   private asking: Promise<void> = Promise.resolve();
   private stroke = 0;
   private last: Place | undefined;
+  /** What is held could not be looked for, which was said. */
+  private hasFailed = false;
   private soon: ReturnType<typeof setTimeout> | undefined;
   private asked = 0;
   /** Where ink landed before. */
@@ -94,6 +102,7 @@ export class Pouring {
       unwatch?.();
       clearTimeout(this.soon);
       this.drop();
+      this.picker.end();
       this.makesLayer.set(false);
       const ink = this.inkTarget === undefined || this.inkTarget === null ? undefined : session.model.layers.get(this.inkTarget); // prettier-ignore
       this.inkTarget = undefined;
@@ -208,8 +217,13 @@ export class Pouring {
     return this.makesLayer.now() ? undefined : this.target()?.id;
   }
 
+  /** Says why there is no answer; whatever it was, the next touch asks again. */
   private told(error: unknown): void {
-    if (!(error instanceof OutOfReach)) throw error;
+    this.hasFailed = true;
+    if (!(error instanceof OutOfReach)) {
+      console.error(error);
+      return this.warn('The shape could not be looked for, so nothing was poured. Try again.');
+    }
     this.warn('The lines there are not on this device yet, and the server cannot be reached, so nothing was poured. Try again when it can.'); // prettier-ignore
   }
 
@@ -217,6 +231,7 @@ export class Pouring {
     this.stroke++;
     this.shapes = [];
     this.last = undefined;
+    this.hasFailed = false;
     this.held.set([]);
     this.busy.set(false);
   }
@@ -226,10 +241,11 @@ export class Pouring {
     const { stroke, last } = this;
     await this.asking;
     if (stroke !== this.stroke) return false;
+    const { hasFailed } = this;
     const shapes = this.shapes.map(({ target }) => target);
     this.drop();
     if (!shapes.length) {
-      if (last) this.say('There is no shape that could be poured.');
+      if (last && !hasFailed) this.say('There is no shape that could be poured.');
       return false;
     }
     return this.pour(way.alike ? await this.allLike(shapes[0]) : shapes, way);
@@ -273,11 +289,11 @@ export class Pouring {
     if (recoloured.length)
       changes.push({ op: 'set', table: 'strokes', field: 'colour', ids: recoloured.map(({ id }) => id), before: recoloured.map((s) => s.colour), after: recoloured.map(() => colour) }); // prettier-ignore
     const fresh = targets.filter(({ pouredId }) => pouredId === undefined);
-    const { strokes, parts } = this.poured(onto, fresh, colour, tied);
+    const { strokes, parts } = this.poured(onto, fresh.map(({ shape }) => ({ ...shape, colour })), tied); // prettier-ignore
     if (strokes.length) changes.push(putRows('strokes', ...strokes));
     if (!recoloured.length && !strokes.length) return true;
     if (isTooLarge(changes, parts)) {
-      this.warn('That is too much for one step, so nothing was poured. Pour a part of it first.');
+      this.warn(TOO_MUCH);
       return false;
     }
     await session.ready;
@@ -295,10 +311,10 @@ export class Pouring {
     return [...strokes.values()].filter((s) => s.pour && !s.deleted && s.layerId === layerId && s.colour === colour);
   }
 
+  /** New pours on a layer, which may be one that is about to be made. */
   private poured(
     layer: InkableLayer,
-    targets: readonly { shape: { bytes: Uint8Array; seed: Place } }[],
-    colour: string,
+    shapes: readonly Poured[],
     tied: boolean,
   ): { strokes: Stroke[]; parts: [string, Uint8Array][] } {
     const { strokes: table } = this.session.model;
@@ -307,15 +323,16 @@ export class Pouring {
     const topmost = table.topOrderOf(layer.id);
     const orders =
       lowest === undefined
-        ? ordersAbove(topmost === undefined ? [] : [topmost], targets.length)
-        : ordersBelow([lowest], targets.length);
+        ? ordersAbove(topmost === undefined ? [] : [topmost], shapes.length)
+        : ordersBelow([lowest], shapes.length);
+    const { bounds } = this;
     const parts: [string, Uint8Array][] = [];
-    const strokes = targets.map(({ shape }, n): Stroke => {
+    const strokes = shapes.map(({ bytes, seed, colour }, n): Stroke => {
       const id = nanoid();
-      parts.push([id, shape.bytes]);
+      parts.push([id, bytes]);
       return {
         ...{ id, deleted: false, layerId: layer.id, order: orders[n], colour, pen: POUR_PEN },
-        ...{ matrix: IDENTITY, engine: ENGINE, tied, pour: { seeds: [shape.seed], ...this.bounds } },
+        ...{ matrix: IDENTITY, engine: ENGINE, tied, pour: { seeds: [seed], ...bounds } },
       };
     });
     return { strokes, parts };
@@ -333,8 +350,8 @@ export class Pouring {
     const own = ++this.asked;
     const { model } = session;
     await session.ready;
+    this.opened.set(model.strokes.hasPours ? this.openPours() : []);
     if (!model.strokes.hasPours) return this.unfilled.set([]);
-    this.opened.set(this.openPours());
     const shown = model.stack().filter((layer) => isInkable(layer) && isVisible(layer, model.layers));
     const idsOf = (kind: Layer['kind']) => shown.filter((layer) => layer.kind === kind).map(({ id }) => id);
     const found = await session.client
@@ -343,31 +360,31 @@ export class Pouring {
     if (own === this.asked && found) this.unfilled.set(found);
   }
 
-  /** Each gets the colour that lies beside it. */
+  /** Each gets the colour that lies beside it, on the layer of that; what lies on a locked one stays, which is said. */
   async fillAll(): Promise<void> {
-    const { session } = this;
-    const { strokes } = session.model;
-    const byLayer = new Map<string, { shape: UnfilledShape; beside: Stroke }[]>();
-    for (const shape of this.unfilled.now() ?? []) {
-      const beside = strokes.get(shape.besideId);
-      if (beside && !beside.deleted) byLayer.set(beside.layerId, [...(byLayer.get(beside.layerId) ?? []), { shape, beside }]); // prettier-ignore
-    }
+    const { model } = this.session;
+    const beside = ({ besideId }: UnfilledShape) => model.strokes.get(besideId);
+    const standing = (this.unfilled.now() ?? []).filter((shape) => beside(shape)?.deleted === false);
     const changes: Change[] = [];
     const parts: [string, Uint8Array][] = [];
-    let count = 0;
-    for (const [layerId, shapes] of byLayer) {
-      const layer = session.model.layers.get(layerId);
-      if (!isInkable(layer) || layer.deleted) continue;
-      const targets = shapes.map(({ shape }) => ({ shape: { bytes: shape.bytes, seed: [shape.x, shape.y] as Place } }));
-      const made = this.poured(layer, targets, '#000000', true);
-      made.strokes.forEach((stroke, n) => (stroke.colour = shapes[n].beside.colour));
+    let [count, shut] = [0, 0];
+    for (const [layerId, shapes] of grouped(standing, (shape) => beside(shape)!.layerId)) {
+      const layer = model.layers.get(layerId);
+      if (!isInkable(layer) || layer.deleted || isLocked(layer, model.layers)) {
+        shut += shapes.length;
+        continue;
+      }
+      const made = this.poured(layer, shapes.map((shape): Poured => ({ bytes: shape.bytes, seed: [shape.x, shape.y], colour: beside(shape)!.colour })), true); // prettier-ignore
       changes.push(putRows('strokes', ...made.strokes));
       parts.push(...made.parts);
       count += made.strokes.length;
     }
+    const shapesOf = (n: number) => `${n} small ${n === 1 ? 'shape' : 'shapes'}`;
+    if (shut) this.warn(`${shapesOf(shut)} not filled: the colour beside lies on a locked layer. Unlock it in the stack to fill there.`); // prettier-ignore
     if (!count) return;
+    if (isTooLarge(changes, parts)) return this.warn(TOO_MUCH);
     this.unfilled.set([]);
-    await session.act(`Fill ${count} small ${count === 1 ? 'shape' : 'shapes'}`, changes, { parts });
+    await this.session.act(`Fill ${shapesOf(count)}`, changes, { parts });
   }
 
   private openPours(): Stroke[] {

@@ -5,7 +5,7 @@ import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import SlidersHorizontal from 'lucide-react-native/icons/sliders-horizontal';
 import { useSafeAreaInsets } from 'react-native-safe-area-context';
 import { IconButton } from '../../../components/button';
-import { Heading, Words } from '../../../components/text';
+import { Heading } from '../../../components/text';
 import type { SyncState } from '../../../session/sender';
 import { useAppSelector } from '../../../store/store';
 import { TOUCH } from '../../../theme/theme';
@@ -13,6 +13,7 @@ import { useTheme } from '../../../theme/theme-context';
 import { SettingsDialog } from '../../drawer/settings-dialog';
 import { useStop } from '../stops/stop';
 import { SheetDialog } from './sheet-dialog';
+import { StateSign } from './state-sign';
 
 /** Back to the drawer, the sheet's name, and whether everything is kept. */
 export function TitleBar() {
@@ -58,22 +59,9 @@ export function StatusSign() {
 
 /** Saved, Saving, or Kept on this device. */
 function SyncSign() {
-  const theme = useTheme();
   const sync = useAppSelector((s) => s.sheet.sync);
-  return (
-    <View role="status" style={styles.sync}>
-      <View
-        style={[
-          styles.dot,
-          { borderColor: sync.kind === 'waiting' ? theme.warning : theme.accent },
-          sync.kind === 'saved' && { backgroundColor: theme.accent },
-        ]}
-      />
-      <Words size={14} quiet numberOfLines={2} style={styles.syncWords}>
-        {syncWords(sync)}
-      </Words>
-    </View>
-  );
+  const dot = sync.kind === 'saved' ? 'all' : sync.kind === 'waiting' ? 'warning' : 'some';
+  return <StateSign dot={dot} words={syncWords(sync)} />;
 }
 
 export function syncWords(sync: SyncState): string {
@@ -98,7 +86,4 @@ const styles = StyleSheet.create({
     gap: 4,
   },
   name: { flex: 1, minHeight: TOUCH, justifyContent: 'center' },
-  sync: { flexDirection: 'row', alignItems: 'center', gap: 6, maxWidth: 170 },
-  dot: { width: 9, height: 9, borderRadius: 5, borderWidth: 2 },
-  syncWords: { flexShrink: 1 },
 });

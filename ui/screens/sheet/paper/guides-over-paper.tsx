@@ -1,9 +1,9 @@
-import { useEffect, useReducer } from 'react';
 import { StyleSheet } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import { apply } from '../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../core/geometry/view';
 import { guideLines } from '../../../../core/sheet/guides';
+import { useViewOf } from '../../../canvas/use-view-of';
 import { useOpenSheet } from '../../../session/session-context';
 import { useWatched } from '../../../session/watched';
 import { useAppSelector } from '../../../store/store';
@@ -17,11 +17,10 @@ export function GuidesOverPaper() {
     (s) => s.sheet.looking.peekHeld || s.sheet.looking.peekKept || s.sheet.looking.isElsewhere,
   );
   const drafted = useWatched(placing.guides);
-  const [, look] = useReducer((n: number) => n + 1, 0);
   const { stage, paper } = session;
   const guides = drafted ?? kept;
   const isShown = guides && !isAway;
-  useEffect(() => (isShown ? stage?.watchView(look) : undefined), [stage, isShown]);
+  useViewOf(stage, Boolean(isShown));
   if (!isShown || !stage) return null;
   const view = viewMatrix(stage.view);
   const at = (x: number, y: number) => apply(view, x, y).map((v) => v.toFixed(1));

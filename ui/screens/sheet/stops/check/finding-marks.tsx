@@ -1,7 +1,7 @@
-import { useEffect, useReducer } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import type { Stage } from '../../../../canvas/stage';
+import { useViewOf } from '../../../../canvas/use-view-of';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
@@ -25,8 +25,7 @@ export function FindingMarks() {
   const at = useWatched(checking.at);
   useWatched(checking.found);
   useWatched(useWays().now);
-  const [, look] = useReducer((n: number) => n + 1, 0);
-  useEffect(() => (finder ? stage?.watchView(look) : undefined), [stage, finder]);
+  useViewOf(stage, finder !== undefined);
   if (!finder || !stage) return null;
   const { width, height } = stage.size;
   const first = Math.max(0, at - MOST_SHOWN / 2);

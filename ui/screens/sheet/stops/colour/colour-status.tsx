@@ -1,35 +1,38 @@
-import type { ReactNode } from 'react';
-import { StyleSheet, View } from 'react-native';
-import { Words } from '../../../../components/text';
+import { useEffect, useState, type ReactNode } from 'react';
 import { useWatched } from '../../../../session/watched';
-import { useTheme } from '../../../../theme/theme-context';
+import { StateSign } from '../../frame/state-sign';
 import { usePouring } from './use-pouring';
 
-/** What is still open or unfilled, or what stands there otherwise. */
+/** What takes no longer than this is not told, ms. */
+const TOLD_AFTER_MS = 300;
+
+/** What is being looked for, what is still open or unfilled, or what stands there otherwise. */
 export function ColourStatus({ children }: { children: ReactNode }) {
-  const theme = useTheme();
   const pouring = usePouring();
+  const isBusy = useLong(useWatched(pouring.busy));
   const words = statusWords(useWatched(pouring.unfilled)?.length ?? 0, useWatched(pouring.opened).length);
-  if (!words) return children;
-  return (
-    <View role="status" style={styles.sign}>
-      <View style={[styles.dot, { borderColor: theme.warning }]} />
-      <Words size={14} quiet numberOfLines={2} style={styles.words}>
-        {words}
-      </Words>
-    </View>
-  );
+  if (isBusy) return <StateSign dot="some" words="Looking for the shape" />;
+  return words ? <StateSign dot="warning" words={words} /> : children;
+}
+
+/** Whether something has been so for a while. */
+function useLong(isSo: boolean): boolean {
+  const [isLong, setLong] = useState(false);
+  useEffect(() => {
+    if (!isSo) return;
+    const timer = setTimeout(() => setLong(true), TOLD_AFTER_MS);
+    return () => {
+      clearTimeout(timer);
+      setLong(false);
+    };
+  }, [isSo]);
+  return isLong;
 }
 
 /** @param open shapes whose lines enclose them no longer. */
 export function statusWords(unfilled: number, open: number): string {
-  const opened = open ? `${open} ${open === 1 ? 'shape' : 'shapes'} opened` : '';
-  const bare = unfilled ? `${unfilled} small ${unfilled === 1 ? 'shape' : 'shapes'} unfilled` : '';
-  return [opened, bare].filter(Boolean).join(', ');
+  const shapes = (count: number, about = '') => `${count} ${about}${count === 1 ? 'shape' : 'shapes'}`;
+  return [open && `${shapes(open)} opened`, unfilled && `${shapes(unfilled, 'small ')} unfilled`]
+    .filter(Boolean)
+    .join(', ');
 }
-
-const styles = StyleSheet.create({
-  sign: { flexDirection: 'row', alignItems: 'center', gap: 6, maxWidth: 170 },
-  dot: { width: 9, height: 9, borderRadius: 5, borderWidth: 2 },
-  words: { flexShrink: 1 },
-});

@@ -1,7 +1,7 @@
-import { useEffect, useReducer } from 'react';
 import { StyleSheet } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import type { Stage } from '../../../../canvas/stage';
+import { useViewOf } from '../../../../canvas/use-view-of';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { useAppSelector } from '../../../../store/store';
@@ -19,8 +19,7 @@ export function HeldShapes() {
   const held = useWatched(pouring.held);
   const colour = useAppSelector((s) => s.colouring.colour);
   const lasso = useWatched(pouring.lasso);
-  const [, look] = useReducer((n: number) => n + 1, 0);
-  useEffect(() => (held.length ? stage?.watchView(look) : undefined), [stage, held]);
+  useViewOf(stage, held.length > 0 || lasso.length > 0);
   if (!stage || (!held.length && !lasso.length)) return null;
   const path = held.flatMap((rings) => rings.map((ring) => ringPath(ring, stage))).join('');
   return (

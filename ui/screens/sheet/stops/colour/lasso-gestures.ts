@@ -1,16 +1,18 @@
 import type { Pouring } from '../../../../session/pouring';
 import { colouringSlice } from '../../../../store/colouring-slice';
 import type { AppStore } from '../../../../store/store';
-import type { PaperGestures } from '../stop';
+import { OnePointer } from '../one-pointer';
 
 /** The pen goes around shapes, which are poured when it is lifted. */
-export class LassoGestures implements PaperGestures {
+export class LassoGestures extends OnePointer {
   private places: [number, number][] = [];
 
   constructor(
     private readonly pouring: Pouring | undefined,
     private readonly store: AppStore,
-  ) {}
+  ) {
+    super();
+  }
 
   start(): void {
     this.places = [];
@@ -35,12 +37,4 @@ export class LassoGestures implements PaperGestures {
     this.places = [];
     this.pouring?.lasso.set([]);
   }
-
-  takesTwo(): boolean {
-    return false;
-  }
-
-  moveTwo(): void {}
-
-  endTwo(): void {}
 }

@@ -1,16 +1,18 @@
 import type { Pouring } from '../../../../session/pouring';
 import { colouringSlice } from '../../../../store/colouring-slice';
 import type { AppStore } from '../../../../store/store';
-import type { PaperGestures } from '../stop';
+import { OnePointer } from '../one-pointer';
 
 /** The pen looks for a colour, and takes the one it is lifted from. */
-export class PickColourGestures implements PaperGestures {
+export class PickColourGestures extends OnePointer {
   private last: Promise<void> = Promise.resolve();
 
   constructor(
     private readonly pouring: Pouring | undefined,
     private readonly store: AppStore,
-  ) {}
+  ) {
+    super();
+  }
 
   start(): void {
     this.pouring?.picker.begin();
@@ -32,12 +34,4 @@ export class PickColourGestures implements PaperGestures {
   drop(): void {
     this.pouring?.picker.drop();
   }
-
-  takesTwo(): boolean {
-    return false;
-  }
-
-  moveTwo(): void {}
-
-  endTwo(): void {}
 }

@@ -1,20 +1,16 @@
 import type { Pouring } from '../../../../session/pouring';
 import { colouringSlice } from '../../../../store/colouring-slice';
 import type { AppStore } from '../../../../store/store';
-import type { PaperGestures } from '../stop';
-
-const NOTHING = { takesTwo: () => false, moveTwo: () => undefined, endTwo: () => undefined };
+import { OnePointer } from '../one-pointer';
 
 /** The pen goes over shapes, which are poured when it is lifted. */
-export class PourGestures implements PaperGestures {
-  readonly takesTwo = NOTHING.takesTwo;
-  readonly moveTwo = NOTHING.moveTwo;
-  readonly endTwo = NOTHING.endTwo;
-
+export class PourGestures extends OnePointer {
   constructor(
     private readonly pouring: Pouring | undefined,
     private readonly store: AppStore,
-  ) {}
+  ) {
+    super();
+  }
 
   start(): void {
     this.pouring?.start();

@@ -1,6 +1,6 @@
-import { useEffect, useReducer } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { apply } from '../../../../../core/geometry/matrix';
+import { useViewOf } from '../../../../canvas/use-view-of';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { useTheme } from '../../../../theme/theme-context';
@@ -17,8 +17,7 @@ export function UnfilledMarks() {
   const isShown = useWatched(pouring.showing);
   const unfilled = useWatched(pouring.unfilled) ?? [];
   const opened = useWatched(pouring.opened);
-  const [, look] = useReducer((n: number) => n + 1, 0);
-  useEffect(() => (isShown || opened.length ? stage?.watchView(look) : undefined), [stage, isShown, opened]);
+  useViewOf(stage, isShown || opened.length > 0);
   if (!stage) return null;
   const places = [
     ...(isShown ? unfilled.slice(0, MOST_SHOWN).map(({ x, y }) => ({ x, y, isOpen: false })) : []),

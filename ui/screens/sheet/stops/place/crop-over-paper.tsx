@@ -1,4 +1,4 @@
-import { useEffect, useReducer, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Line, Path, Polygon } from 'react-native-svg';
 import type { Point, Quad } from '../../../../../core/geometry/homography';
@@ -7,6 +7,7 @@ import { viewMatrix } from '../../../../../core/geometry/view';
 import { frameCorners, LEAST_CROP_PX, type CropFrame } from '../../../../../core/picture/crop';
 import { placementMatrix } from '../../../../../core/sheet/placement';
 import type { Stage } from '../../../../canvas/stage';
+import { useViewOf } from '../../../../canvas/use-view-of';
 import { DragHandle } from '../../../../components/drag-handle';
 import { useDrag, useDragBy, type Place } from '../../../../components/use-drag';
 import type { CropDraft } from '../../../../session/cropping';
@@ -28,8 +29,7 @@ export function CropOverPaper() {
 
 function CropMarks({ draft, stage }: { draft: CropDraft; stage: Stage }) {
   const { cropping } = useOpenSheet();
-  const [, look] = useReducer((n: number) => n + 1, 0);
-  useEffect(() => stage.watchView(look), [stage]);
+  useViewOf(stage);
   const stack = useAppSelector((s) => s.sheet.stack);
   const settings = useAppSelector((s) => s.sheet.settings);
   useEffect(() => cropping.show(), [cropping, stack, settings]);

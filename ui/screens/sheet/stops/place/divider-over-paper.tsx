@@ -1,5 +1,6 @@
-import { useEffect, useReducer } from 'react';
+import { useEffect } from 'react';
 import { StyleSheet, View } from 'react-native';
+import { useViewOf } from '../../../../canvas/use-view-of';
 import { PartingLine } from '../../../../components/parting-line';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -17,8 +18,7 @@ export function DividerOverPaper() {
   const at = useWatched(toning.divider);
   const picture = usePicture();
   const { stage } = session;
-  const [, look] = useReducer((n: number) => n + 1, 0);
-  useEffect(() => stage?.watchView(look), [stage]);
+  useViewOf(stage);
   // A turned phone, a changed recipe: the line stays at its part of the screen.
   const { width = 0, height = 0 } = stage?.size ?? {};
   useEffect(() => {

@@ -1,9 +1,9 @@
-import { useEffect, useReducer } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { apply, invert } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
 import type { Guides } from '../../../../../core/sheet/entities';
 import type { Stage } from '../../../../canvas/stage';
+import { useViewOf } from '../../../../canvas/use-view-of';
 import { DragHandle } from '../../../../components/drag-handle';
 import type { Place } from '../../../../components/use-drag';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -33,8 +33,7 @@ export function GuidePoints() {
 function GuidePoint({ stage, guides, index }: { stage: Stage; guides: Guides; index: number }) {
   const theme = useTheme();
   const { session, placing } = useOpenSheet();
-  const [, look] = useReducer((n: number) => n + 1, 0);
-  useEffect(() => stage.watchView(look), [stage]);
+  useViewOf(stage);
   const drafted = useWatched(placing.guides);
   const show = (point: [number, number]) =>
     placing.guides.set({ ...guides, points: guides.points.map((p, i) => (i === index ? point : p)) });

@@ -1,4 +1,3 @@
-import { useEffect, useReducer } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Path, Polygon } from 'react-native-svg';
 import type { Box } from '../../../../../core/geometry/box';
@@ -6,6 +5,7 @@ import { apply, invert } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
 import { newPaperSize } from '../../../../../core/sheet/paper-change';
 import type { Stage } from '../../../../canvas/stage';
+import { useViewOf } from '../../../../canvas/use-view-of';
 import { DragHandle } from '../../../../components/drag-handle';
 import { Words } from '../../../../components/text';
 import type { Place } from '../../../../components/use-drag';
@@ -42,8 +42,7 @@ export function PaperOverPaper() {
 function Edges({ box, stage, words }: { box: Box; stage: Stage; words: string }) {
   const theme = useTheme();
   const edit = usePaperEdit();
-  const [, look] = useReducer((n: number) => n + 1, 0);
-  useEffect(() => stage.watchView(look), [stage]);
+  useViewOf(stage);
   const view = viewMatrix(stage.view);
   const { widthPx, heightPx } = edit.now;
   const corners = ({ x0, y0, x1, y1 }: Box) =>

@@ -1,6 +1,7 @@
-import { useEffect, useReducer } from 'react';
+import { useEffect } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Circle, Rect } from 'react-native-svg';
+import { useViewOf } from '../../../../../canvas/use-view-of';
 import { useOpenSheet } from '../../../../../session/session-context';
 import { ON_PAPER, ON_PAPER_EDGE } from '../../../../../theme/theme';
 
@@ -8,9 +9,8 @@ import { ON_PAPER, ON_PAPER_EDGE } from '../../../../../theme/theme';
 export function BendDots() {
   const { session, bending } = useOpenSheet();
   const { stage } = session;
-  const [, look] = useReducer((n: number) => n + 1, 0);
-  useEffect(() => stage?.watchView(look), [stage]);
-  useEffect(() => bending.watchShown(look), [bending]);
+  const look = useViewOf(stage);
+  useEffect(() => bending.watchShown(look), [bending, look]);
   const { nodes } = bending;
   if (!stage || !nodes) return null;
   return (

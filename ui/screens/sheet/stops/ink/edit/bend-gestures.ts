@@ -1,6 +1,6 @@
 import type { NodeKind } from '../../../../../../core/stroke/path';
 import type { Bending } from '../../../../../session/bending';
-import type { PaperGestures } from '../../stop';
+import { OnePointer } from '../../one-pointer';
 
 type Place = { x: number; y: number };
 
@@ -12,14 +12,16 @@ export interface BendWays {
 }
 
 /** A touch pulls the line in the hand. */
-export class BendGestures implements PaperGestures {
+export class BendGestures extends OnePointer {
   private first: Place | undefined;
   private last: Place | undefined;
 
   constructor(
     private readonly bending: Bending,
     private readonly ways: BendWays,
-  ) {}
+  ) {
+    super();
+  }
 
   start(): void {
     this.first = this.last = undefined;
@@ -61,12 +63,4 @@ export class BendGestures implements PaperGestures {
     this.first = undefined;
     this.bending.drop();
   }
-
-  takesTwo(): boolean {
-    return false;
-  }
-
-  moveTwo(): void {}
-
-  endTwo(): void {}
 }

@@ -1,9 +1,10 @@
-import { useEffect, useReducer, useRef } from 'react';
+import { useEffect, useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Polygon, Polyline } from 'react-native-svg';
 import type { Box } from '../../../../../../core/geometry/box';
 import { apply, compose, lengthScale, type Matrix } from '../../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../../core/geometry/view';
+import { useViewOf } from '../../../../../canvas/use-view-of';
 import { useOpenSheet } from '../../../../../session/session-context';
 import { sheetSlice } from '../../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../../store/store';
@@ -58,11 +59,10 @@ function Picked() {
   const wayEdit = mode === 'snip' || mode === 'mend' ? wayEdits[mode] : undefined;
   const canvas = useRef<HTMLCanvasElement>(null);
   const marks = useRef<LineMarks>(undefined);
-  const [, look] = useReducer((n: number) => n + 1, 0);
   const { stage } = session;
-  useEffect(() => stage?.watchView(look), [stage]);
-  useEffect(() => picking.watchShown(look), [picking]);
-  useEffect(() => wayEdit?.watchShown(look), [wayEdit]);
+  const look = useViewOf(stage);
+  useEffect(() => picking.watchShown(look), [picking, look]);
+  useEffect(() => wayEdit?.watchShown(look), [wayEdit, look]);
   const { shown, loop, movement } = picking;
   const view = stage && viewMatrix(stage.view);
   const toScreen = view && compose(view, movement);

@@ -1,9 +1,11 @@
 import type { WayEdit } from '../../../../../session/way-edit';
-import type { PaperGestures } from '../../stop';
+import { OnePointer } from '../../one-pointer';
 
 /** The pen goes along a way, which is an edit when it is lifted. */
-export class WayGestures implements PaperGestures {
-  constructor(private readonly edit: WayEdit) {}
+export class WayGestures extends OnePointer {
+  constructor(private readonly edit: WayEdit) {
+    super();
+  }
 
   start(): void {
     this.edit.drop();
@@ -20,12 +22,4 @@ export class WayGestures implements PaperGestures {
   drop(): void {
     this.edit.drop();
   }
-
-  takesTwo(): boolean {
-    return false;
-  }
-
-  moveTwo(): void {}
-
-  endTwo(): void {}
 }
