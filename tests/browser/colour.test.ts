@@ -171,7 +171,7 @@ describe.each([
     await page.getByText('1 small shape unfilled').first().waitFor();
     await page.getByRole('button', { name: 'Show the unfilled shapes on the paper' }).click();
     await page.getByTestId('unfilled-marks').locator('div').first().waitFor();
-    await page.getByRole('button', { name: 'Fill them with the colour beside them' }).click();
+    await page.getByRole('button', { name: /^Fill (it|all) with the colour beside/ }).click();
     const all = await untilPours((found) => found.length === 4);
     expect(all.filter(({ colour }) => colour === '#d9cdb2')).toHaveLength(2);
     await page.getByText('1 small shape unfilled').first().waitFor({ state: 'detached' });

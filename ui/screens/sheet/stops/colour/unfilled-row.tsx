@@ -25,7 +25,7 @@ export function UnfilledRow() {
       />
       <Button
         label={count === 1 ? 'Fill it' : 'Fill all'}
-        aria-label="Fill them with the colour beside them"
+        aria-label={count === 1 ? 'Fill it with the colour beside it' : 'Fill all with the colour beside them'}
         onPress={() => void pouring.fillAll()}
       />
     </View>
