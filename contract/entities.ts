@@ -83,6 +83,7 @@ export const placement = z.strictObject({
 const flags = { visible: z.boolean(), locked: z.boolean(), deleted: z.boolean() };
 const layerBase = { id, name, order, opacity: unit, ...flags, parent: id.nullable().optional() };
 const laid = { ...layerBase, blend: z.enum(BLENDS).nullable().optional() };
+const inkable = { ...laid, inside: z.boolean().nullable().optional() };
 const folded = z.boolean().nullable();
 /** Corners of a crop, parts of the picture: they may lie a little beyond it, and go around without a dent. */
 const part = z.number().min(-1).max(2);
@@ -140,9 +141,9 @@ export const layer = z.discriminatedUnion('kind', [
     ...onReference,
   }),
   z.strictObject({ ...laid, kind: z.literal('lifted'), picture, ...onPicture }),
-  z.strictObject({ ...laid, kind: z.literal('rough') }),
-  z.strictObject({ ...laid, kind: z.literal('ink') }),
-  z.strictObject({ ...laid, kind: z.literal('colour') }),
+  z.strictObject({ ...inkable, kind: z.literal('rough') }),
+  z.strictObject({ ...inkable, kind: z.literal('ink') }),
+  z.strictObject({ ...inkable, kind: z.literal('colour') }),
   z.strictObject({ ...laid, kind: z.literal('group'), folded: folded.optional() }),
 ]) satisfies z.ZodType<Layer>;
 
@@ -228,7 +229,7 @@ export const settings = z.strictObject({
 /** The schema of each changeable field, by table: a step's values are checked against these. */
 export const FIELD_SCHEMAS: Record<string, Record<string, z.ZodType>> = {
   sheet: settings.shape,
-  layers: { ...laid, ...onReference, folded, kind: z.enum(INKABLE_KINDS) },
+  layers: { ...inkable, ...onReference, folded, kind: z.enum(INKABLE_KINDS) },
   strokes: stroke.shape,
   erasures: erasure.shape,
 };

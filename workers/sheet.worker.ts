@@ -3,7 +3,7 @@ import { readInk } from '../contract/ink-frame';
 import type { LowTilesBody } from '../contract/low-tiles';
 import { unpremultiply } from '../core/raster/compose';
 import type { PictureSource } from '../core/formats/sheet-png';
-import { idsOf, layParts } from '../core/raster/lay-parts';
+import { decidingIds, idsOf, layParts } from '../core/raster/lay-parts';
 import { lowLevels } from '../core/raster/low-tiles';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, TILE_SIDE, tilesOver, type TileAddress } from '../core/raster/tiles';
@@ -317,11 +317,11 @@ function showNothing(address: RunTile, error: unknown): void {
 }
 
 const layersOf = ({ run, level, tx, ty }: RunTile): TileAddress[] =>
-  idsOf(runs.get(run) ?? []).map((id) => ({ layerId: id, level, tx, ty }));
+  decidingIds(runs.get(run) ?? []).map((id) => ({ layerId: id, level, tx, ty }));
 
-/** The layer whose pixels a run's are. */
+/** The layer whose pixels a run's are, as they are. */
 const soleOf = (parts: TileRun['parts']): string | undefined =>
-  parts.length === 1 && 'id' in parts[0] && parts[0].opacity === 1 ? parts[0].id : undefined;
+  parts.length === 1 && 'id' in parts[0] && parts[0].opacity === 1 && !parts[0].inside ? parts[0].id : undefined;
 
 /** The pixels of all layers of a run, laid over each other. */
 async function runPixels(address: RunTile): Promise<Pixels | null> {
@@ -331,7 +331,7 @@ async function runPixels(address: RunTile): Promise<Pixels | null> {
     const pixels = await maker.pixels(one);
     if (pixels) drawn.set(one.layerId, pixels);
   }
-  if (!drawn.size) return null;
+  if (!idsOf(parts).some((id) => drawn.has(id))) return null;
   const sole = soleOf(parts);
   if (sole !== undefined) return drawn.get(sole)!;
   const [{ x0, y0, width, height }] = drawn.values();

@@ -1,5 +1,6 @@
 import { intersection, isEmpty, outward, overlaps, union, type Box } from '../geometry/box';
 import { drawStroke, RasterWorkspace } from '../raster/draw-stroke';
+import type { Rgb } from '../raster/pixels';
 import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
 import { placedPicture, type PlacedPicture } from './placed-picture';
 import { stripHeight } from './strips';
@@ -11,6 +12,7 @@ const AS_BLACK = { fades: false, colour: [0, 0, 0] } as const;
  * Soft erasures are in it as what they take away: black, as opaque as they are strong.
  * Yields what is lacking, and after each strip.
  * @param page what lies outside is not in it.
+ * @param as draws all of them in this colour.
  * @returns undefined where nothing of them lies on the page.
  */
 export function* fadedPicture(
@@ -18,6 +20,7 @@ export function* fadedPicture(
   strokes: readonly StrokeRecord[],
   page: Box,
   done: number,
+  as?: Rgb,
 ): Generator<Pause, PlacedPicture | undefined> {
   const box = intersection(outward(strokes.map((s) => s.box).reduce(union)), page);
   if (isEmpty(box)) return undefined;
@@ -27,7 +30,8 @@ export function* fadedPicture(
     const touching = strokes.filter((s) => overlaps(s.box, area));
     for (const record of yield* ink.readable(touching)) {
       const stroke = ink.drawable(record, 0, 'exact');
-      drawStroke(strip, stroke.fades ? { ...stroke, ...AS_BLACK } : stroke, 1, work);
+      const shown = as ? { ...stroke, colour: as } : stroke;
+      drawStroke(strip, stroke.fades ? { ...stroke, ...AS_BLACK } : shown, 1, work);
     }
     return strip;
   });

@@ -1,5 +1,7 @@
 import { fromByteArray } from 'base64-js';
 import { intersection, isEmpty, outward, overlaps, transformBox, type Box } from '../geometry/box';
+import { hexOf } from '../picture/oklab';
+import type { Rgb } from '../raster/pixels';
 import { printable } from '../sheet/words';
 import { inkOutline } from '../stroke/nib-outline';
 import { OutlineWorkspace, type Outline } from '../stroke/outline';
@@ -11,7 +13,7 @@ import { erasedOutline } from './erased-outline';
 import { fadedPicture } from './faded-picture';
 import { placedPicture, type PlacedPicture } from './placed-picture';
 import { noPictures, pictureIn, type PictureSource } from './sheet-png';
-import type { Layer, LiftedLayer } from '../sheet/entities';
+import type { LiftedLayer } from '../sheet/entities';
 import { placementMatrix } from '../sheet/placement';
 import { shownSize } from '../sheet/recipe-placement';
 import type { LayerPart } from '../sheet/layer-tree';
@@ -24,6 +26,8 @@ const SVG_LEVEL = 2;
 const ARC_TOLERANCE_PX = 0.02;
 /** Outlines of more contours are united. */
 const FEW_CONTOURS = 8;
+/** What a mask shows. */
+const WHITE: Rgb = [255, 255, 255];
 /** Strokes between two signs of progress. */
 const PART = 100;
 
@@ -32,7 +36,7 @@ const PART = 100;
  * Blending Level 1, "mix-blend-mode"), each stroke a filled outline of cubic curves (nonzero), size in mm,
  * one user unit a paper px, clipped to the paper. Strokes with a soft edge or grain are pictures, one for all that
  * follow each other; soft erasures are masks of what lies below them; lifted lines are pictures. References and roughs are
- * not in it. Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
+ * not in it. What is kept inside the colour beneath it has a mask of that. Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
  * @param pictures gives what is no ink.
  */
 export function* sheetSvg(
@@ -64,6 +68,8 @@ class LayerWriter {
   private layers = 0;
   private groups = 0;
   private masks = 0;
+  /** Masks by the layers that they show. */
+  private readonly bounds = new Map<string, string>();
 
   /** @param count of all layers. */
   constructor(
@@ -75,16 +81,18 @@ class LayerWriter {
   ) {}
 
   *write(parts: readonly LayerPart[], out: string[]): Generator<Pause, void> {
-    for (const { layer, opacity, blend = 'normal', parts: held } of parts) {
+    for (const part of parts) {
+      const { layer, opacity, blend = 'normal', parts: held } = part;
+      const within = 'inside' in part && part.inside ? ` mask="url(#${yield* this.bounding(part.inside, out)})"` : '';
       const id = held ? `group-${++this.groups}` : `layer-${++this.layers}`;
       const rule = held ? '' : ' fill-rule="nonzero"';
       const faint = opacity < 1 ? ` opacity="${opacity}"` : '';
       const mixed = blend === 'normal' ? '' : ` style="mix-blend-mode:${blend}"`;
-      out.push(`<g id="${id}"${rule}${faint}${mixed}><title>${escaped(layer.name)}</title>`);
+      out.push(`<g id="${id}"${rule}${faint}${within}${mixed}><title>${escaped(layer.name)}</title>`);
       if (held) yield* this.write(held, out);
       // One by one: a layer may hold more than a call takes arguments.
       else if (layer.kind === 'lifted') yield* this.lifted(layer, out);
-      else for (const line of yield* this.inside(layer)) out.push(line);
+      else for (const line of yield* this.linesOf(layer.id)) out.push(line);
       out.push('</g>');
     }
   }
@@ -100,23 +108,39 @@ class LayerWriter {
     out.push(imageOf(picture));
   }
 
-  private *inside(layer: Layer): Generator<Pause, string[]> {
+  /** Writes the mask that shows what lies where some layers do. @returns its id. */
+  private *bounding(layerIds: readonly string[], out: string[]): Generator<Pause, string> {
+    const key = layerIds.join(' ');
+    const known = this.bounds.get(key);
+    if (known) return known;
+    const id = `inside-${this.bounds.size + 1}`;
+    this.bounds.set(key, id);
+    const shown: string[] = [];
+    for (const layerId of layerIds) for (const line of yield* this.linesOf(layerId, WHITE)) shown.push(line);
+    out.push(`<mask id="${id}" maskUnits="userSpaceOnUse" ${wholeOf(this.paper)}><g fill-rule="nonzero">`);
+    for (const line of shown) out.push(line);
+    out.push('</g></mask>');
+    return id;
+  }
+
+  /** The lines of a layer, bottom first. @param as all in this colour. */
+  private *linesOf(layerId: string, as?: Rgb): Generator<Pause, string[]> {
     const { ink, page } = this;
-    const records = ink.ofLayer(layer.id).filter((r) => overlaps(r.box, page));
+    const records = ink.ofLayer(layerId).filter((r) => overlaps(r.box, page));
     let inside: string[] = [];
     for (let from = 0; from < records.length;) {
-      const done = (this.layers - 1 + from / records.length) / this.count;
+      const done = Math.max(0, this.layers - 1 + (as ? 0 : from / records.length)) / this.count;
       yield done;
       const to = endOfRun(records, from);
       const run = records.slice(from, to);
       const how = sentAs(run[0].pen);
       if (how === 'outline')
         for (const record of yield* ink.readable(run)) {
-          const path = yield* pathOf(ink, record, this.work, done);
+          const path = yield* pathOf(ink, record, this.work, done, as);
           if (path) inside.push(path);
         }
       else {
-        const picture = yield* fadedPicture(ink, run, page, done);
+        const picture = yield* fadedPicture(ink, run, page, done, as);
         if (picture && how === 'picture') inside.push(imageOf(picture));
         else if (picture && inside.length) inside = masked(inside, `faded-${++this.masks}`, picture, this.paper);
       }
@@ -139,8 +163,8 @@ function endOfRun(records: readonly StrokeRecord[], from: number): number {
 }
 
 /** What lies below a soft erasure, less what that takes away (SVG 1.1, "Masking": by luminance). */
-const masked = (inside: readonly string[], id: string, taken: PlacedPicture, { widthPx, heightPx }: PaperSize) => {
-  const whole = `x="0" y="0" width="${widthPx}" height="${heightPx}"`;
+const masked = (inside: readonly string[], id: string, taken: PlacedPicture, paper: PaperSize) => {
+  const whole = wholeOf(paper);
   const keeps = `<rect ${whole} fill="#fff"/>${imageOf(taken)}`;
   return [
     `<mask id="${id}" maskUnits="userSpaceOnUse" ${whole}>${keeps}</mask>`,
@@ -150,12 +174,15 @@ const masked = (inside: readonly string[], id: string, taken: PlacedPicture, { w
   ];
 };
 
+const wholeOf = ({ widthPx, heightPx }: PaperSize): string => `x="0" y="0" width="${widthPx}" height="${heightPx}"`;
+
 /** A stroke as a filled path; nothing where nothing is left of it. */
 function* pathOf(
   ink: InkStore,
   record: StrokeRecord,
   work: OutlineWorkspace,
   done: number,
+  as?: Rgb,
 ): Generator<Pause, string | undefined> {
   const stroke = ink.drawable(record, SVG_LEVEL, 'exact');
   let outline: Outline | undefined;
@@ -179,7 +206,7 @@ function* pathOf(
   const d = pathData(outline);
   const { opacity } = stroke;
   const faint = opacity === undefined ? '' : ` fill-opacity="${opacity}"`;
-  return d && `<path fill="${record.stroke.colour}"${faint} d="${d}"/>`;
+  return d && `<path fill="${as ? hexOf(as) : record.stroke.colour}"${faint} d="${d}"/>`;
 }
 
 function imageOf({ box, png }: PlacedPicture): string {

@@ -120,6 +120,19 @@ export function cutMask(mask: CoverageMask, hole: CoverageMask): void {
   }
 }
 
+/**
+ * Keeps of `target` only as much as `bounds` covers (destination-in).
+ * @param bounds same size and origin.
+ * @see W3C Compositing and Blending Level 1, destination-in on premultiplied values.
+ */
+export function keepInside(target: Pixels, bounds: Pixels): void {
+  const words = new Int32Array(target.data.buffer, target.data.byteOffset, target.data.length / 4);
+  for (let at = 0; at < words.length; at++) {
+    const cover = bounds.data[4 * at + 3];
+    if (cover < 255 && words[at] !== 0) words[at] = cover === 0 ? 0 : wordOver255(words[at], cover);
+  }
+}
+
 /** How what is laid over something mixes with it; the names are those of the standard. */
 export const BLENDS = ['normal', 'multiply', 'screen'] as const;
 export type Blend = (typeof BLENDS)[number];

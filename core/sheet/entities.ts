@@ -31,6 +31,12 @@ interface BlendedLayer extends LayerBase {
   blend?: Blend | null;
 }
 
+/** What takes strokes. */
+interface InkableBase extends BlendedLayer {
+  /** It shows only where the colour layers beneath it lie; see `insideOf` in layer-tree. Absent or null: everywhere. */
+  inside?: boolean | null;
+}
+
 /** Where a picture lies: its centre in paper px, paper px per picture px, clockwise degrees. */
 export interface Placement {
   cx: number;
@@ -73,17 +79,17 @@ export interface LiftedLayer extends BlendedLayer, Pictured {
 }
 
 /** A drawable layer that is scaffolding: hushed and peeked with the picture, not sent. */
-export interface RoughLayer extends BlendedLayer {
+export interface RoughLayer extends InkableBase {
   kind: 'rough';
 }
 
 /** A drawable layer that is the work. */
-export interface InkLayer extends BlendedLayer {
+export interface InkLayer extends InkableBase {
   kind: 'ink';
 }
 
 /** A drawable layer that is the work, beneath the lines. */
-export interface ColourLayer extends BlendedLayer {
+export interface ColourLayer extends InkableBase {
   kind: 'colour';
 }
 

@@ -163,7 +163,7 @@ export const kindChange = (layer: InkableLayer, kind: InkableLayer['kind']): Cha
 /** Why layers are not merged. */
 export type NoMerge = 'single' | 'apart' | 'picture' | 'group' | 'kinds' | 'locked' | 'hidden';
 /** Why merged lines would look otherwise than the layers did. */
-export type KeptApart = 'opacity' | 'blend' | 'erased';
+export type KeptApart = 'opacity' | 'blend' | 'inside' | 'erased';
 
 export type Merge =
   | { kind: 'merged'; into: InkableLayer; changes: Change[] }
@@ -199,6 +199,7 @@ function keptApart(model: SheetModel, into: InkableLayer, upper: readonly Inkabl
   const all = [into, ...upper];
   if (all.some(({ opacity }) => opacity < 1)) return 'opacity';
   if (all.some(({ blend }) => blend && blend !== 'normal')) return 'blend';
+  if (all.some(({ inside }) => inside)) return 'inside';
   const fades = upper.some(({ id }) => model.strokes.countOn([id], 1, (pen) => pen.fades === true) > 0);
   return fades ? 'erased' : undefined;
 }

@@ -126,11 +126,15 @@ const OPTIONAL_FIELDS = new Set([
 /** The same, of references alone, and of all pictures. */
 const REFERENCE_FIELDS = new Set(['veil', 'beside']);
 const PICTURE_FIELDS = new Set(['recipe']);
+/** Of what takes ink. */
+const INKABLE_FIELDS = new Set(['inside']);
 
 const mayLack = (table: TableName, entity: AnyEntity, field: string): boolean =>
   OPTIONAL_FIELDS.has(`${table}/${field}`) ||
   ('kind' in entity &&
-    ((entity.kind === 'reference' && REFERENCE_FIELDS.has(field)) || (isPicture(entity) && PICTURE_FIELDS.has(field))));
+    ((entity.kind === 'reference' && REFERENCE_FIELDS.has(field)) ||
+      (isPicture(entity) && PICTURE_FIELDS.has(field)) ||
+      (isInkable(entity as Layer) && INKABLE_FIELDS.has(field))));
 
 /** What an entity is never changes. */
 const FIXED_FIELDS = new Set(['id', 'picture', 'stands']);

@@ -35,6 +35,7 @@ const COLUMNS: Record<TableName, readonly Column[]> = {
     col('parent', 'json'),
     col('blend', 'json'),
     col('folded', 'json'),
+    col('inside', 'json'),
     col('veil', 'json'),
     col('beside', 'json'),
     col('recipe', 'json'),

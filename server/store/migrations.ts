@@ -121,6 +121,10 @@ export const MIGRATIONS: readonly (string | ((db: Database.Database) => void))[]
   ALTER TABLE strokes ADD COLUMN pour TEXT;
   ALTER TABLE strokes ADD COLUMN tied TEXT;
   `,
+  // Layers that show only where colour lies beneath them.
+  `
+  ALTER TABLE layers ADD COLUMN inside TEXT;
+  `,
 ];
 
 /** For a column that some databases of a format have already. Generated columns are told by `table_xinfo` alone. */

@@ -6,7 +6,8 @@ import { fillDemoData, painted } from './screenshots';
 
 const AXE = readFileSync(join(__dirname, '../../node_modules/axe-core/axe.min.js'), 'utf8');
 
-jest.setTimeout(120000);
+// All screens one after the other: a minute and a half where nothing else runs.
+jest.setTimeout(300000);
 
 const app = testApp(fillDemoData);
 

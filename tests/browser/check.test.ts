@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { openStore } from '../../server/store';
 import { DESK, openPage, PHONE, testApp } from './harness';
-import { fillDemoData } from './screenshots';
+import { fillDemoData, painted } from './screenshots';
 import { goTo, steps } from './sheet-driver';
 
 jest.setTimeout(120000);
@@ -31,7 +31,8 @@ describe.each([
     await page.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.stage = s) };');
     await page.goto(`${app.server.url}/sheet/heron-at-the-jetty/check`);
     await way(page, 'Lines only').waitFor();
-    await page.waitForTimeout(1500);
+    // Before, the sheet's small picture is shown, as it was with its flats.
+    await painted(page);
     free = await page.evaluate('stage.unbarred()');
   });
   afterAll(async () => {

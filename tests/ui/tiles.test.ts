@@ -108,6 +108,28 @@ describe('the painter of tiles', () => {
     expect(painter.imageOf(stored(false), tile('lines'), all, [{ ...whole, erases: true }])).toBeNull();
   });
 
+  it('keeps wet ink inside what its layer is kept inside of, over what is stored', () => {
+    const painter = new TilePainter();
+    const left = createCanvas(SIDE, SIDE);
+    left.getContext('2d').fillRect(0, 0, SIDE / 2, SIDE);
+    const right = createCanvas(SIDE, SIDE);
+    right.getContext('2d').fillRect(SIDE - 40, 0, 40, SIDE);
+    const at = (image: unknown, x: number) => [...(image as Canvas).getContext('2d').getImageData(x, 100, 1, 1).data];
+    const ink = [10, 20, 30, 255];
+    const covering = wetOf({ covers: () => true });
+    for (const wet of [wetOf({}), covering]) {
+      const bounds = [stored(true, left), stored(true), stored(true, right)];
+      const shown = painter.imageOf(stored(false), tile('shade'), all, [wet], bounds);
+      expect([20, SIDE / 2 + 20, SIDE - 10].map((x) => at(shown, x))).toEqual([ink, [0, 0, 0, 0], ink]);
+      expect(at(painter.imageOf(stored(false), tile('shade'), all, [wet], [stored(true)]), 20)).toEqual([0, 0, 0, 0]);
+    }
+    const over = painter.imageOf(stored(false, painted('red')), tile('shade'), all, [covering], [stored(true, left)]);
+    expect([at(over, 20), at(over, SIDE - 20)]).toEqual([ink, [255, 0, 0, 255]]);
+    // What is erased goes everywhere.
+    const erased = painter.imageOf(stored(false, painted('red')), tile('shade'), all, [{ ...wetOf({}), erases: true }], [stored(true, left)]); // prettier-ignore
+    expect(at(erased, SIDE - 20)).toEqual([0, 0, 0, 0]);
+  });
+
   it('joins tiles without a seam, level and turned', () => {
     const painter = new TilePainter();
     const colours = (turn: number) => {

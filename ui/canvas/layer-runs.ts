@@ -1,5 +1,6 @@
 import type { Blend } from '../../core/raster/compose';
-import { idsOf, isPlain, type Part } from '../../core/raster/lay-parts';
+import type { Recipe } from '../../core/picture/recipe';
+import { decidingIds, idsOf, isPlain, type Part } from '../../core/raster/lay-parts';
 import type {
   InkableLayer,
   Layer,
@@ -8,7 +9,7 @@ import type {
   ReferenceLayer,
   SheetSettings,
 } from '../../core/sheet/entities';
-import { layersOf, layerTree, withHeld, type Branch } from '../../core/sheet/layer-tree';
+import { insideOf, layersOf, layerTree, withHeld, type Branch } from '../../core/sheet/layer-tree';
 
 export interface ReferenceRun {
   kind: 'reference';
@@ -29,6 +30,8 @@ export interface InkRun {
   parts: readonly Part[];
   /** The layers in it, bottom first. */
   ids: readonly string[];
+  /** Those whose ink decides its pixels: with those that its layers are kept inside. */
+  deciding: readonly string[];
   opacity: number;
   blend: Blend;
   shown: boolean;
@@ -63,6 +66,8 @@ export interface Looking {
   inkOver?: boolean;
   /** This layer alone, or what this group holds. */
   solo?: string;
+  /** The picture lies over everything in so many flat values. */
+  tones?: number;
 }
 
 /**
@@ -83,17 +88,39 @@ export function layerRuns(stack: readonly Layer[], settings: SheetSettings, look
     scaffolding: settings.scaffoldingShown && !looking.peek,
     isShown: true,
     veiled: topVeiled(tree),
+    bounds: insideOf(tree),
   };
   let runs = runsOf(tree, context);
   for (const reduced of [shared(bothInk), shared(bothRough), shared(() => true), asOne, shared(() => true)])
     if (canvasesOf(runs).length > most) runs = reduced(runs);
-  if (!looking.over) return runs;
+  if (!looking.over) return looking.tones && !looking.peek ? [...runs, ...toneRuns(runs, looking.tones)] : runs;
   const isInked = (r: Run) => looking.inkOver === true && r.kind === 'ink' && r.isTarget;
   const top = canvasesOf(runs);
   const isReference = (r: Run) => r.kind === 'reference' && !r.isWork;
   const isOver = (r: Run) => isReference(r) || isInked(r);
   return [...without(runs, isOver), ...top.filter(isReference), ...top.filter(isInked)];
 }
+
+/** How strongly the picture's values lie over the drawing. */
+const TONES_OPACITY = 0.55;
+/** What is finer than this part of the picture's width is no value of its own. */
+const TONES_BLUR = 1 / 250;
+
+/** Pictures once more, on top, in a few flat values from black to white by even steps. */
+const toneRuns = (runs: readonly Run[], values: number): ReferenceRun[] =>
+  canvasesOf(runs).flatMap((run) => {
+    if (run.kind !== 'reference' || run.isWork) return [];
+    const thresholds = Array.from({ length: values - 1 }, (_, k) => (k + 1) / values);
+    const layers = run.layers.map(({ layer }) => {
+      const recipe: Recipe = [
+        ...(layer.recipe ?? []),
+        { id: 'tones-blur', on: true, kind: 'blur', px: layer.picture.width * TONES_BLUR },
+        { id: 'tones', on: true, kind: 'steps', thresholds, amount: 1 },
+      ];
+      return { layer: { ...layer, id: `${layer.id}:tones`, recipe }, opacity: 1, veil: 0 };
+    });
+    return { ...run, key: `tones:${run.key}`, layers, opacity: TONES_OPACITY, blend: 'multiply', shown: true };
+  });
 
 /** The runs that have canvases, bottom first. */
 export const canvasesOf = (runs: readonly Run[]): (ReferenceRun | InkRun)[] =>
@@ -108,6 +135,8 @@ interface Context {
   isShown: boolean;
   /** The outermost layer that has the veil above it. */
   veiled: Layer | undefined;
+  /** What layers are kept inside of. */
+  bounds: ReadonlyMap<string, readonly string[]>;
 }
 
 /** Roughs and inks share a canvas only where it must be. */
@@ -156,13 +185,16 @@ function isSeen(layer: Layer, { solo }: Context): boolean {
   return layer.id === solo.id || (layer.visible && solo.ids.has(layer.id));
 }
 
-function inkRun(layer: InkableLayer, isShown: boolean, { settings, scaffolding, solo }: Context): InkRun {
+function inkRun(layer: InkableLayer, isShown: boolean, { settings, scaffolding, solo, bounds }: Context): InkRun {
   const isRough = layer.kind === 'rough';
+  const inside = bounds.get(layer.id);
+  const parts: Part[] = [{ id: layer.id, opacity: 1, ...(inside ? { inside } : {}) }];
   const run: InkRun = {
     kind: 'ink',
-    key: layer.id,
-    parts: [{ id: layer.id, opacity: 1 }],
+    key: inside ? keyOf(parts) : layer.id,
+    parts,
     ids: [layer.id],
+    deciding: decidingIds(parts),
     opacity: layer.opacity * (isRough ? settings.hush : 1),
     blend: layer.blend ?? 'normal',
     shown: isShown && (!isRough || scaffolding || solo !== undefined),
@@ -252,7 +284,7 @@ const asOne = (runs: readonly Run[]): Run[] =>
   });
 
 function sharing(like: InkRun, parts: readonly Part[], { opacity, blend }: { opacity: number; blend: Blend }): InkRun {
-  return { ...like, key: keyOf(parts), parts, ids: idsOf(parts), opacity, blend };
+  return { ...like, key: keyOf(parts), parts, ids: idsOf(parts), deciding: decidingIds(parts), opacity, blend };
 }
 
 /** Everything that decides the pixels, without what is told apart in addresses of tiles. */
@@ -260,6 +292,7 @@ const keyOf = (parts: readonly Part[]): string =>
   parts
     .map((part) => {
       const how = `@${Math.round(part.opacity * 1000)}${part.blend && part.blend !== 'normal' ? part.blend : ''}`;
-      return 'id' in part ? `${part.id}${how}` : `(${keyOf(part.parts)})${how}`;
+      if (!('id' in part)) return `(${keyOf(part.parts)})${how}`;
+      return part.inside ? `${part.id}in${part.inside.join('&')}${how}` : `${part.id}${how}`;
     })
     .join('+');

@@ -8,7 +8,7 @@ import { canvasesOf, type InkRun, type ReferenceRun, type Run } from './layer-ru
 import { paintReferences, type Divider, type DividerOnDevice } from './reference-painter';
 import { Pane, type Look } from './pane';
 import type { PictureStore } from './picture-store';
-import type { TileStore } from './tile-store';
+import type { StoredTile, TileStore } from './tile-store';
 import { isOver, rectangle, TilePainter, wetScale, type WetInk } from './tile-painter';
 import { WET_PART_PX } from './wet-image';
 import type { WetStroke } from './wet-stroke';
@@ -260,6 +260,13 @@ export class PaperScreen {
     return this.sources.wetInk().filter((wet) => isOver(run, wet));
   }
 
+  /** The tiles that wet ink of a run is kept inside of, where each of these layers has a canvas of its own. */
+  private boundsOf({ parts: [part, ...others] }: InkRun, tx: number, ty: number): StoredTile[] | undefined {
+    if (others.length || !('id' in part) || !part.inside) return undefined;
+    const tiles = part.inside.map((run) => this.sources.tiles.get({ run, level: this.levelNow, tx, ty }));
+    return tiles.every((tile) => tile !== undefined) ? tiles : undefined;
+  }
+
   private get inkCanvases(): (RunCanvas & { run: InkRun })[] {
     return this.canvases.filter((c): c is RunCanvas & { run: InkRun } => c.run.kind === 'ink');
   }
@@ -399,7 +406,7 @@ export class PaperScreen {
   spoil(damage: readonly { layerId: string; box: Box }[]): void {
     for (const c of this.inkCanvases)
       for (const d of damage) {
-        if (!c.run.ids.includes(d.layerId)) continue;
+        if (!c.run.deciding.includes(d.layerId)) continue;
         const hit = intersection(tilesOver(outward(grow(scaled(d.box, 2 ** this.levelNow), 1))), this.needed);
         if (!isEmpty(hit))
           eachTile(hit, (tx, ty) => c.painted.delete(runTileKey({ run: c.run.key, level: this.levelNow, tx, ty })));
@@ -424,7 +431,13 @@ export class PaperScreen {
     const tile = { run: c.run.key, level: this.levelNow, tx, ty };
     const stored = this.sources.tiles.get(tile);
     if (!stored) return;
-    const image = this.painter.imageOf(stored, tile, tileBox(tx, ty), this.wetOver(c.run));
+    const image = this.painter.imageOf(
+      stored,
+      tile,
+      tileBox(tx, ty),
+      this.wetOver(c.run),
+      this.boundsOf(c.run, tx, ty),
+    );
     this.painter.layTile(c.canvas.getContext('2d')!, this.toDevice(), tile, image);
     if (stored.fresh) c.painted.add(runTileKey(tile));
   }
@@ -482,7 +495,9 @@ export class PaperScreen {
       if (!isWanted(tx, ty)) return;
       const tile = { run: c.run.key, level: this.levelNow, tx, ty };
       const stored = this.sources.tiles.get(tile);
-      if (stored) this.painter.layTile(ctx, this.toDevice(), tile, this.painter.imageOf(stored, tile, shown, wet));
+      if (!stored) return;
+      const image = this.painter.imageOf(stored, tile, shown, wet, this.boundsOf(c.run, tx, ty));
+      this.painter.layTile(ctx, this.toDevice(), tile, image);
     });
     ctx.restore();
   }

@@ -227,8 +227,8 @@ export class Stage {
     this.screen.carryInk(drift);
   }
 
-  setLooking({ peek, over, solo }: Looking): void {
-    this.looking = { peek, over, solo, inkOver: over && (this.looking.inkOver ?? false) };
+  setLooking({ peek, over, solo, tones }: Looking): void {
+    this.looking = { peek, over, solo, tones, inkOver: over && (this.looking.inkOver ?? false) };
     this.refreshRuns();
   }
 

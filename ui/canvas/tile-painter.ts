@@ -33,42 +33,73 @@ export class TilePainter {
   private readonly wetImage = new WetImage();
   /** One tile with wet ink laid over it. */
   private readonly composed = document.createElement('canvas');
+  /** What wet ink is kept inside of, laid together. */
+  private readonly bounding = document.createElement('canvas');
 
   constructor() {
-    this.composed.width = this.composed.height = TILE_SIDE;
+    for (const canvas of [this.composed, this.bounding]) canvas.width = canvas.height = TILE_SIDE;
   }
 
   /** The canvases that it works with. */
   get canvases(): HTMLCanvasElement[] {
-    return [this.wetImage.canvas, this.composed];
+    return [this.wetImage.canvas, this.composed, this.bounding];
   }
 
   /**
    * What a tile shows: as it is stored, or with wet ink laid over it in its own pixels.
    * @param part grid px of the tile's level: what of it is looked at; the rest may lack wet ink.
    * @param wets the ink over the tile's run.
+   * @param bounds tiles that it is kept inside of; undefined: it lies everywhere.
    * @returns an image holds until the next call.
    */
-  imageOf(stored: StoredTile, { level, tx, ty }: RunTile, part: Box, wets: readonly WetInk[]): TileImage {
+  imageOf(
+    stored: StoredTile,
+    { level, tx, ty }: RunTile,
+    part: Box,
+    wets: readonly WetInk[],
+    bounds?: readonly StoredTile[],
+  ): TileImage {
     const whole = grow(tileBox(tx, ty), TILE_APRON);
     const unseen = wets.filter(
       (w) => (w.isPending || !stored.fresh) && !isEmpty(intersection(w.stroke.area, scaled(whole, wetScale(w, level)))),
     );
     if (!unseen.length) return stored.bitmap;
     const top = unseen[unseen.length - 1];
-    if (top.stroke.level === level && top.stroke.covers(tx, ty))
+    if (!bounds && top.stroke.level === level && top.stroke.covers(tx, ty))
       return top.erases ? null : `rgb(${top.stroke.colour.join(' ')})`;
     const near = intersection(whole, grow(part, TILE_APRON));
-    if (!stored.bitmap && unseen.length === 1 && top.stroke.level === level && !top.erases) {
+    if (!bounds && !stored.bitmap && unseen.length === 1 && top.stroke.level === level && !top.erases) {
       const wet = this.wetImage.of(top.stroke, outward(near));
       return wet ? { wet: this.wetImage.canvas, part: wet } : null;
     }
     const ctx = this.composed.getContext('2d')!;
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.clearRect(0, 0, TILE_SIDE, TILE_SIDE);
+    const layAll = () => {
+      for (const wet of unseen) this.layWet(ctx, wet, near, level, [1, 0, 0, 1, -whole.x0, -whole.y0]);
+    };
+    // What is stored lies inside already; what takes away from it need not.
+    if (bounds && !unseen.some((wet) => wet.erases)) {
+      layAll();
+      this.keepInside(ctx, bounds);
+      ctx.globalCompositeOperation = 'destination-over';
+      if (stored.bitmap) ctx.drawImage(stored.bitmap, 0, 0);
+      ctx.globalCompositeOperation = 'source-over';
+      return this.composed;
+    }
     if (stored.bitmap) ctx.drawImage(stored.bitmap, 0, 0);
-    for (const wet of unseen) this.layWet(ctx, wet, near, level, [1, 0, 0, 1, -whole.x0, -whole.y0]);
+    layAll();
     return this.composed;
+  }
+
+  /** Keeps of a tile what lies over any of some others. */
+  private keepInside(ctx: CanvasRenderingContext2D, bounds: readonly StoredTile[]): void {
+    const all = this.bounding.getContext('2d')!;
+    all.clearRect(0, 0, TILE_SIDE, TILE_SIDE);
+    for (const { bitmap } of bounds) if (bitmap) all.drawImage(bitmap, 0, 0);
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.globalCompositeOperation = 'destination-in';
+    ctx.drawImage(this.bounding, 0, 0);
   }
 
   /**

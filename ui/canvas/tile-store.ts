@@ -35,7 +35,7 @@ export class TileStore {
 
   /** Marks what a step changed. @param runs those in use; tiles of others are dropped. */
   spoil(damage: readonly { layerId: string; box: Box }[], runs: readonly InkRun[]): void {
-    const idsOf = new Map(runs.map((r) => [r.key, r.ids]));
+    const idsOf = new Map(runs.map((r) => [r.key, r.deciding]));
     for (const key of this.tiles.keys()) {
       const [run, level, tx, ty] = key.split('/');
       const ids = idsOf.get(run);

@@ -38,6 +38,7 @@ import { namesOf } from './stack-actions';
 const KEPT_APART: Record<KeptApart, string> = {
   opacity: 'One of them is not fully opaque',
   blend: 'One of them mixes with what is below',
+  inside: 'One of them is kept inside the colour below',
   erased: 'A soft eraser was used on one of the upper ones',
 };
 
@@ -136,6 +137,13 @@ export class LayerActs {
       `${layer.name} ${blend}`,
       fieldChange([layer], 'blend', () => blend),
     );
+  }
+
+  /** Keeps what lies on a layer inside the colour beneath it, or no longer. */
+  setInside(layer: InkableLayer, inside: boolean): Promise<void> {
+    return this.act(inside ? `Keep ${layer.name} inside` : `${layer.name} everywhere`, [
+      assign('layers', layer, 'inside', inside),
+    ]);
   }
 
   setKind(layer: InkableLayer, kind: InkableLayer['kind']): Promise<void> {

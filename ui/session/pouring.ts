@@ -7,7 +7,7 @@ import { Inside, type Place } from '../../core/fill/shape-inside';
 import type { UnfilledShape } from '../../core/fill/unfilled';
 import { IDENTITY } from '../../core/geometry/matrix';
 import type { Rings } from '../../core/geometry/rings';
-import { isInkable, type InkableLayer, type Layer, type Stroke } from '../../core/sheet/entities';
+import { isInkable, type ColourLayer, type InkableLayer, type Layer, type Stroke } from '../../core/sheet/entities';
 import { grouped } from '../../core/sheet/grouped';
 import { isLocked, isVisible } from '../../core/sheet/layer-tree';
 import { orderBelow, ordersAbove, ordersBelow, ordersBetween } from '../../core/sheet/orders';
@@ -92,7 +92,7 @@ export class Pouring {
     this.ownTarget = settings.target;
     if (target?.kind !== 'colour') {
       this.inkTarget = settings.target;
-      const colour = this.colourLayers().at(-1);
+      const colour = this.colourLayers().findLast((layer) => !layer.inside);
       if (colour) void this.retarget(colour);
       else this.makesLayer.set(true);
     }
@@ -134,8 +134,8 @@ export class Pouring {
     return isInkable(layer) && !layer.deleted ? layer : undefined;
   }
 
-  private colourLayers(): Layer[] {
-    return this.session.model.stack().filter(({ kind }) => kind === 'colour');
+  private colourLayers(): ColourLayer[] {
+    return this.session.model.stack().filter((layer) => layer.kind === 'colour');
   }
 
   /** The layers whose lines close shapes. */
@@ -353,9 +353,11 @@ export class Pouring {
     this.opened.set(model.strokes.hasPours ? this.openPours() : []);
     if (!model.strokes.hasPours) return this.unfilled.set([]);
     const shown = model.stack().filter((layer) => isInkable(layer) && isVisible(layer, model.layers));
-    const idsOf = (kind: Layer['kind']) => shown.filter((layer) => layer.kind === kind).map(({ id }) => id);
+    // What lies on a shade is no colour of a shape.
+    const colourIds = shown.flatMap((layer) => (layer.kind === 'colour' && !layer.inside ? layer.id : []));
+    const inkIds = shown.flatMap((layer) => (layer.kind === 'ink' ? layer.id : []));
     const found = await session.client
-      .colour<'unfilled'>({ what: 'unfilled', bounds: this.bounds, colourIds: idsOf('colour'), inkIds: idsOf('ink') })
+      .colour<'unfilled'>({ what: 'unfilled', bounds: this.bounds, colourIds, inkIds })
       .catch(() => undefined);
     if (own === this.asked && found) this.unfilled.set(found);
   }

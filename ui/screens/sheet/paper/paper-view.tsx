@@ -87,10 +87,10 @@ export function PaperView({ insets }: { insets: Insets }) {
     // Who inks on a layer does not look at another one alone any more.
     const showTarget = () => {
       const { target } = session.model.settings;
-      const { peekHeld, peekKept, over } = store.getState().sheet.looking;
+      const { peekHeld, peekKept, over, tones } = store.getState().sheet.looking;
       if (target === null || stage.isLookedAt(target)) return;
       dispatch(sheetSlice.actions.look({ solo: undefined }));
-      stage.setLooking({ peek: peekHeld || peekKept, over });
+      stage.setLooking({ peek: peekHeld || peekKept, over, tones });
     };
     const gesturesNow = (at?: { x: number; y: number }) => latestStop.current.gestures?.({ ...open, store }, at);
     let gestures: PaperGestures | undefined;
@@ -199,8 +199,8 @@ export function PaperView({ insets }: { insets: Insets }) {
     if (settings) session.stage?.setSheet(stack, settings);
   }, [session, stack, settings]);
   useEffect(() => {
-    const { peekHeld, peekKept, over, solo } = looking;
-    session.stage?.setLooking({ peek: peekHeld || peekKept, over, solo });
+    const { peekHeld, peekKept, over, solo, tones } = looking;
+    session.stage?.setLooking({ peek: peekHeld || peekKept, over, solo, tones });
   }, [session, looking]);
   useEffect(() => {
     session.stage?.setInsets(insets);

@@ -58,6 +58,13 @@ export function LayerDetails({ layer }: { layer: Layer }) {
           />
         </View>
       )}
+      {isInkable(layer) && (
+        <Toggle
+          label={`Keep ${layer.name} inside the colour below`}
+          on={layer.inside === true}
+          onChange={(on) => void layerActs.setInside(layer, on)}
+        />
+      )}
       <Toggle label={`Lock ${layer.name}`} on={layer.locked} onChange={(on) => void setLocked(session, [layer], on)} />
       {(isInkable(layer) || layer.kind === 'group') && (
         <View style={styles.group}>

@@ -179,6 +179,7 @@ function LayerWords({ layer }: { layer: Layer }) {
     layer.kind === 'reference' && layer.beside && 'Beside',
     percent < 100 && `${percent} %`,
     blend && BLEND_NAMES[blend],
+    isInkable(layer) && layer.inside && 'Inside',
     isSolo && 'Solo',
   ];
   return (

@@ -11,6 +11,7 @@ import { penSlice } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { DraftRow } from '../../frame/setting-row';
 import { ColourEditor } from './colour-editor';
+import { KeepInsideRow, ShadeRows } from './shade-rows';
 import { SwatchRows } from './swatch-rows';
 import { usePouring } from './use-pouring';
 
@@ -23,6 +24,9 @@ export function ColourDetails() {
     <>
       {way === 'brush' ? <BrushRows /> : <PourRows />}
       <ColourEditor />
+      <Section title="Shade">
+        <ShadeRows />
+      </Section>
       <Section title="Swatches of this sheet">
         <SwatchRows />
       </Section>
@@ -78,6 +82,7 @@ function BrushRows() {
   return (
     <View style={styles.rows}>
       <Words size={14}>With the pen that is chosen on Ink</Words>
+      <KeepInsideRow />
       <NibChips name="Nib" sizes={nibs} chosen={nib} onTake={(i) => dispatch(penSlice.actions.takeNib(i))} wrap />
     </View>
   );

@@ -1,6 +1,7 @@
 import { useEffect } from 'react';
 import { useOpenSheet } from '../../../../session/session-context';
 import { colouringSlice } from '../../../../store/colouring-slice';
+import { sheetSlice } from '../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { HeldShapes } from './held-shapes';
 import { Loupe } from './loupe';
@@ -15,7 +16,13 @@ export function ColourOverPaper() {
   useEffect(() => (stage ? pouring.begin() : undefined), [pouring, stage]);
   const target = useAppSelector((s) => s.sheet.settings?.target ?? null);
   useEffect(() => pouring.followTarget(target), [pouring, target]);
-  useEffect(() => () => void dispatch(colouringSlice.actions.set({ picking: null })), [dispatch]);
+  useEffect(
+    () => () => {
+      dispatch(colouringSlice.actions.set({ picking: null }));
+      dispatch(sheetSlice.actions.look({ tones: undefined }));
+    },
+    [dispatch],
+  );
   return (
     <>
       <UnfilledMarks />
