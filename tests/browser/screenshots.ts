@@ -18,6 +18,8 @@ export function fillDemoData(data: string): void {
 export async function painted(page: Page): Promise<void> {
   await page.getByTestId('paper').waitFor();
   await page.waitForLoadState('networkidle');
+  // The sheet's small picture lies over it until all in sight is painted.
+  await page.locator('img[src*="/overview"]').first().waitFor({ state: 'detached' });
   await page.waitForTimeout(1800);
 }
 
