@@ -19,7 +19,7 @@ export async function painted(page: Page): Promise<void> {
   await page.getByTestId('paper').waitFor();
   await page.waitForLoadState('networkidle');
   // The sheet's small picture lies over it until all in sight is painted.
-  await page.locator('img[src*="/overview"]').first().waitFor({ state: 'detached' });
+  await page.locator('img[src*="/overview"]').first().waitFor({ state: 'detached', timeout: 30000 });
   await page.waitForTimeout(1800);
 }
 

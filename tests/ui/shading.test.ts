@@ -2,7 +2,7 @@ import { putRows } from '../../core/sheet/steps';
 import type { Layer } from '../../core/sheet/entities';
 import { hasColourBelow, keepTargetInside, takeShade } from '../../ui/session/shading';
 import type { SheetSession } from '../../ui/session/session';
-import { Browser, openedInTurn, savedOn, setUpWorld, until } from '../measures/devices';
+import { Browser, openedInTurn, savedOn, setUpWorld } from '../measures/devices';
 import { inkLayer } from '../measures/sheets';
 
 jest.setTimeout(20000);
@@ -89,7 +89,7 @@ describe('keeping inside', () => {
   it('reaches other devices, and the sheet that is opened anew', async () => {
     const one = await withFlats();
     await takeShade(one, 'shadow');
-    await until(() => savedOn(one));
+    await savedOn(one);
     const two = (await openedInTurn(new Browser('two'))).session;
     expect(stackOf(two)).toEqual(stackOf(one));
   });

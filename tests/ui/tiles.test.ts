@@ -8,7 +8,7 @@ import type { WetStroke } from '../../ui/canvas/wet-stroke';
 Object.assign(globalThis, { ImageData, document: { createElement: () => createCanvas(300, 150) } });
 
 const tile = (run: string, level = 0, tx = 0, ty = 0) => ({ run, level, tx, ty });
-const run = (key: string, ...ids: string[]) => ({ key, ids }) as unknown as InkRun;
+const run = (key: string, ...ids: string[]) => ({ key, ids, deciding: ids }) as unknown as InkRun;
 const bitmap = (onClose = () => {}) => ({ close: onClose }) as ImageBitmap;
 
 describe('the store of tiles', () => {

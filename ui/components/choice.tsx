@@ -16,16 +16,19 @@ export function Choice<T extends string>({
   value,
   onChange,
   scrolls = false,
+  tight = false,
 }: {
   label: string;
   options: readonly Option<T>[];
   value: T;
   onChange(value: T): void;
   scrolls?: boolean;
+  /** There is little room beside it. */
+  tight?: boolean;
 }) {
   const theme = useTheme();
   const group = (
-    <View role="radiogroup" aria-label={label} style={[styles.group, scrolls && styles.row]}>
+    <View role="radiogroup" aria-label={label} style={[styles.group, scrolls && styles.row, tight && styles.near]}>
       {options.map((o) => {
         const chosen = o.value === value;
         return (
@@ -36,6 +39,7 @@ export function Choice<T extends string>({
             onPress={() => onChange(o.value)}
             style={[
               styles.option,
+              tight && styles.narrow,
               o.note !== undefined && styles.wide,
               {
                 borderColor: chosen ? theme.accent : theme.rule,
@@ -67,6 +71,8 @@ export function Choice<T extends string>({
 const styles = StyleSheet.create({
   group: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   row: { flexWrap: 'nowrap' },
+  near: { flexWrap: 'nowrap', gap: 4 },
+  narrow: { paddingHorizontal: 8 },
   scroll: { flexGrow: 0, flexShrink: 1, minWidth: 0 },
   option: {
     minHeight: TOUCH,

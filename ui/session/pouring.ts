@@ -18,7 +18,7 @@ import { OutOfReach } from '../../workers/sheet-client';
 import type { ColouringState } from '../store/colouring-slice';
 import { firstCheckDials } from './checking';
 import { ColourPicker } from './colour-picker';
-import { landing, newLayer } from './inking';
+import { landing, newLayer, type Obstacle } from './inking';
 import type { SheetSession } from './session';
 import { Watched } from './watched';
 
@@ -282,7 +282,7 @@ export class Pouring {
       changes.push(...made.changes);
       onto = made.layer;
     } else if (obstacle || !layer) {
-      this.warn(nothingPoured(layer?.name, obstacle));
+      this.warn(nothingLanded(layer?.name, obstacle, { done: 'nothing was poured', to: 'pour' }));
       return false;
     } else onto = layer;
     const recoloured = this.poursOf(targets, alike).filter((stroke) => stroke.colour !== colour);
@@ -397,9 +397,14 @@ export class Pouring {
   }
 }
 
-function nothingPoured(name: string | undefined, obstacle: string | undefined): string {
-  if (!name || obstacle === 'none') return 'No layer is chosen, so nothing was poured. Choose one in the stack.';
+/** Why nothing came to lie on a layer, and the way out. @param done what was not done, @param to what is wanted. */
+export function nothingLanded(
+  name: string | undefined,
+  obstacle: Obstacle | undefined,
+  { done, to }: { done: string; to: string },
+): string {
+  if (!name || obstacle === 'none') return `No layer is chosen, so ${done}. Choose one in the stack.`;
   return obstacle === 'locked'
-    ? `${name} is locked, so nothing was poured. Unlock it in the stack to pour there.`
-    : `${name} is hidden, so nothing was poured. Show it in the stack to pour there.`;
+    ? `${name} is locked, so ${done}. Unlock it in the stack to ${to} there.`
+    : `${name} is hidden, so ${done}. Show it in the stack to ${to} there.`;
 }

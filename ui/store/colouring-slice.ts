@@ -4,8 +4,20 @@ import { readKept } from './kept';
 export const COLOURING_KEY = 'hush-line.colouring';
 
 /** How colour is laid. */
-export const COLOUR_WAYS = ['pour', 'lasso', 'brush'] as const;
+export const COLOUR_WAYS = ['pour', 'lasso', 'brush', 'hatch'] as const;
 export type ColourWay = (typeof COLOUR_WAYS)[number];
+
+/** How hatching is laid: as `HatchWays` in core/stroke/hatch, and how long its strokes taper, 0 to 1. */
+export interface HatchDials {
+  /** Distance between strokes, in their widths. */
+  apart: number;
+  lean: number;
+  wave: number;
+  crosses: boolean;
+  taper: number;
+}
+export const LEAST_APART = 1.2;
+export const MOST_APART = 12;
 
 export interface ColouringState {
   way: ColourWay;
@@ -16,6 +28,7 @@ export interface ColouringState {
   alike: boolean;
   /** Pours follow when their lines change. */
   tied: boolean;
+  hatch: HatchDials;
   /** The next touch takes a colour, of the picture or of the sheet. */
   picking: 'picture' | 'sheet' | null;
 }
@@ -29,6 +42,7 @@ const initial: ColouringState = {
   recents: FIRST,
   alike: false,
   tied: true,
+  hatch: { apart: 3, lean: 0, wave: 0.3, crosses: false, taper: 0.5 },
   picking: null,
 };
 

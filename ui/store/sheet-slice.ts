@@ -30,7 +30,14 @@ export interface SheetState {
   sync: SyncState;
   held: HeldSummary[];
   /** `solo`: a layer or group that is looked at alone; `tones`: the picture lies over all in so many values; `isElsewhere`: mirrored or in a window, so that nothing lies over it. */
-  looking: { peekHeld: boolean; peekKept: boolean; over: boolean; solo?: string; tones?: number; isElsewhere?: boolean };
+  looking: {
+    peekHeld: boolean;
+    peekKept: boolean;
+    over: boolean;
+    solo?: string;
+    tones?: number;
+    isElsewhere?: boolean;
+  };
   movingPicture: string | null;
   /** The ink goes with the picture that is being moved. */
   moveWithInk: boolean;

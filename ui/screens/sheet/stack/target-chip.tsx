@@ -17,6 +17,7 @@ export function TargetChip({
   expanded,
   colour: given,
   instead,
+  narrow = false,
 }: {
   onPress(): void;
   expanded: boolean;
@@ -24,6 +25,8 @@ export function TargetChip({
   colour?: string;
   /** A layer that is made by the next act. */
   instead?: string;
+  /** There is little room for it. */
+  narrow?: boolean;
 }) {
   const theme = useTheme();
   const layer = useAppSelector((s) => s.sheet.stack.find((l) => l.id === s.sheet.settings?.target));
@@ -53,7 +56,7 @@ export function TargetChip({
       onPress={onPress}
       style={[styles.chip, { borderColor: blocked ? theme.warning : theme.rule, backgroundColor: theme.raised }]}
     >
-      {usable && <LayerThumb layer={layer} size={34} />}
+      {usable && <LayerThumb layer={layer} size={narrow ? 26 : 34} />}
       <View style={styles.words}>
         <Words strong numberOfLines={1} size={15}>
           {instead ?? layer?.name ?? 'No layer'}
@@ -66,7 +69,7 @@ export function TargetChip({
           <View style={[styles.colour, { backgroundColor: colour, borderColor: theme.edge }]} />
         </View>
       </View>
-      <ChevronDown size={16} color={theme.quiet} />
+      {!narrow && <ChevronDown size={16} color={theme.quiet} />}
     </Pressable>
   );
 }

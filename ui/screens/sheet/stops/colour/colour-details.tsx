@@ -11,6 +11,7 @@ import { penSlice } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { DraftRow } from '../../frame/setting-row';
 import { ColourEditor } from './colour-editor';
+import { HatchDialRows } from './hatch-rows';
 import { KeepInsideRow, ShadeRows } from './shade-rows';
 import { SwatchRows } from './swatch-rows';
 import { usePouring } from './use-pouring';
@@ -22,7 +23,8 @@ export function ColourDetails() {
   const way = useAppSelector((s) => s.colouring.way);
   return (
     <>
-      {way === 'brush' ? <BrushRows /> : <PourRows />}
+      {way === 'hatch' && <HatchDialRows />}
+      {way === 'brush' || way === 'hatch' ? <BrushRows /> : <PourRows />}
       <ColourEditor />
       <Section title="Shade">
         <ShadeRows />

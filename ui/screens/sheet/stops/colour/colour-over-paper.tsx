@@ -3,6 +3,7 @@ import { useOpenSheet } from '../../../../session/session-context';
 import { colouringSlice } from '../../../../store/colouring-slice';
 import { sheetSlice } from '../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
+import { HatchOverPaper } from './hatch-over-paper';
 import { HeldShapes } from './held-shapes';
 import { Loupe } from './loupe';
 import { UnfilledMarks } from './unfilled-marks';
@@ -27,6 +28,7 @@ export function ColourOverPaper() {
     <>
       <UnfilledMarks />
       <HeldShapes />
+      <HatchOverPaper />
       <Loupe />
     </>
   );

@@ -4,12 +4,13 @@ import { isErasing } from '../../../../store/pen-slice';
 import { colouringSlice, COLOUR_WAYS } from '../../../../store/colouring-slice';
 import { colourOverPaper, colourStatus, colourTray } from '../later-parts';
 import type { KeyAction, KeyContext, Stop } from '../stop';
-import { pourings } from './colour-registry';
+import { hatchings, pourings } from './colour-registry';
+import { HatchGestures } from './hatch-gestures';
 import { LassoGestures } from './lasso-gestures';
 import { PickColourGestures } from './pick-colour-gestures';
 import { PourGestures } from './pour-gestures';
 
-const keys = ({ store }: KeyContext): Record<string, KeyAction> => ({
+const keys = ({ session, store }: KeyContext): Record<string, KeyAction> => ({
   w: {
     down: () => {
       const at = COLOUR_WAYS.indexOf(store.getState().colouring.way);
@@ -22,8 +23,21 @@ const keys = ({ store }: KeyContext): Record<string, KeyAction> => ({
       store.dispatch(colouringSlice.actions.set({ picking: picking ? null : 'picture' }));
     },
   },
+  enter: {
+    down: () => {
+      const hatching = hatchings.get(session);
+      if (hatching?.guides.now().length !== 2) return false;
+      hatching.keepNow();
+      return true;
+    },
+  },
   escape: {
     down: () => {
+      const hatching = hatchings.get(session);
+      if (hatching?.guides.now().length) {
+        hatching.clear();
+        return true;
+      }
       if (!store.getState().colouring.picking) return false;
       store.dispatch(colouringSlice.actions.set({ picking: null }));
       return true;
@@ -50,13 +64,15 @@ export const COLOUR: Stop = {
     if (isErasing(pen)) return undefined;
     if (colouring.way === 'pour') return new PourGestures(pouring, store);
     if (colouring.way === 'lasso') return new LassoGestures(pouring, store);
+    if (colouring.way === 'hatch') return new HatchGestures(hatchings.get(session));
     // What is painted by hand lands beneath the ink, too.
     if (place) pouring?.makeLayer();
     return undefined;
   },
   keys,
   keyLines: [
-    { keys: 'W', does: 'Colour: the next way, of pouring, pouring in a loop, and painting' },
+    { keys: 'W', does: 'Colour: the next way, of pouring, pouring in a loop, painting, and hatching' },
+    { keys: 'Enter', does: 'Colour: keep the hatching; Escape drops its guides' },
     { keys: 'Q', does: 'Colour: take a colour from the picture; Escape takes none' },
   ],
 };

@@ -9,6 +9,7 @@ import { StackPanel } from '../../stack/stack-panel';
 import { TargetChip } from '../../stack/target-chip';
 import { ColourDetails } from './colour-details';
 import { ColoursInReach } from './colour-row';
+import { HatchRow } from './hatch-rows';
 import { OpenButton } from './open-button';
 import { UnfilledRow } from './unfilled-row';
 import { usePouring } from './use-pouring';
@@ -20,18 +21,20 @@ export function ColourTray() {
   const kind = useLayoutKind();
   const pouring = usePouring();
   const makesLayer = useWatched(pouring.makesLayer);
-  const { colour, picking } = useAppSelector((s) => s.colouring);
+  const { colour, picking, way } = useAppSelector((s) => s.colouring);
   const [open, setOpen] = useState<'details' | 'stack'>();
   useBackCloses(kind === 'phone' && open !== undefined, () => setOpen(undefined));
   const flip = (what: 'details' | 'stack') => setOpen(open === what ? undefined : what);
   const target = (
     <TargetChip
       expanded={open === 'stack'}
+      narrow={kind === 'phone'}
       colour={colour}
       instead={makesLayer ? 'New colour layer' : undefined}
       onPress={() => flip('stack')}
     />
   );
+  const asks = way === 'hatch' ? <HatchRow /> : <UnfilledRow />;
   const colours = picking ? <PickRow /> : <ColoursInReach />;
   if (kind !== 'phone')
     return (
@@ -42,7 +45,7 @@ export function ColourTray() {
             {kind === 'side' && target}
             <WayRow />
             {colours}
-            <UnfilledRow />
+            {asks}
           </>
         }
         rest={
@@ -66,7 +69,7 @@ export function ColourTray() {
             <View style={styles.colours}>{colours}</View>
             <OpenButton expanded={open === 'details'} onPress={() => flip('details')} />
           </View>
-          <UnfilledRow />
+          {asks}
         </>
       }
       rest={open === 'stack' ? <StackPanel /> : <ColourDetails />}
