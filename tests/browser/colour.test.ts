@@ -69,14 +69,19 @@ describe.each([
     return all;
   };
   const take = (name: string) => page.getByRole('radio', { name, exact: true }).first().click();
-  /** The colour of the screen at a place. */
+  /** The colour of the screen at a place, with the ring of the nib away. */
   const seen = async (place: Place): Promise<string> => {
     await page.mouse.move(3, 3);
-    const [[sx, sy]] = await onScreen([place]);
+    return shown(place);
+  };
+  const shown = async (place: Place): Promise<string> => (await shownAt([place]))[0];
+  const shownAt = async (places: readonly Place[]): Promise<string[]> => {
     const { data, width } = await paperPixels(page);
     const box = (await page.getByTestId('paper').boundingBox())!;
-    const at = 4 * (Math.round(sy - box.y) * width + Math.round(sx - box.x));
-    return `#${[...data.subarray(at, at + 3)].map((v) => v.toString(16).padStart(2, '0')).join('')}`;
+    return (await onScreen(places)).map(([sx, sy]) => {
+      const at = 4 * (Math.round(sy - box.y) * width + Math.round(sx - box.x));
+      return `#${[...data.subarray(at, at + 3)].map((v) => v.toString(16).padStart(2, '0')).join('')}`;
+    });
   };
 
   beforeAll(async () => {
@@ -161,6 +166,67 @@ describe.each([
     expect(await untilPours((all) => all.length === 2)).toHaveLength(2);
     await page.waitForTimeout(400);
     expect([await seen([150, 260]), await seen([230, 260])]).toEqual(['#2c3a44', '#2c3a44']);
+  });
+
+  const settings = async (does: () => Promise<void>) => {
+    if (isPhone) await page.getByRole('button', { name: 'Open the colour and its settings' }).click();
+    await does();
+    if (isPhone) await page.getByRole('button', { name: 'Close the colour and its settings' }).click();
+  };
+
+  it('shadow lies on the flats alone, while it is painted and after', async () => {
+    await goTo(page, 'Colour');
+    await page.getByRole('radio', { name: 'Brush' }).click();
+    await settings(async () => {
+      await page.getByRole('radiogroup', { name: 'Nib' }).getByRole('radio').last().click();
+      await page.getByRole('button', { name: 'Shade', exact: true }).click();
+      await page.getByRole('button', { name: /^Shadow: / }).click();
+    });
+    const before = await steps(page);
+    await goWith([190, 300], [190, 440]);
+    await page.waitForTimeout(300);
+    // #2c3a44 multiplied by #9a9bb5 is #1b2330; a quick line is narrow, and lies somewhere near. Beyond the ring lies nothing.
+    const across = (y: number) => shownAt(Array.from({ length: 9 }, (_, k): Place => [178 + 3 * k, y]));
+    const isShaded = (found: string) => parseInt(found.slice(1, 3), 16) < 0x24;
+    const looks = async () => [(await across(315)).some(isShaded), new Set(await across(385))];
+    expect(await looks()).toEqual([true, new Set(['#ffffff'])]);
+    await page.mouse.up();
+    await page.waitForTimeout(900);
+    await page.mouse.move(3, 3);
+    expect(await looks()).toEqual([true, new Set(['#ffffff'])]);
+    expect(await steps(page)).toBe(before + 1);
+    await unfold(page);
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await page.waitForTimeout(500);
+    expect(await seen([190, 318])).toBe('#2c3a44');
+  });
+
+  it('hatching goes from one guide to the other, is looked at first, kept in one step and picked together', async () => {
+    await page.getByRole('radio', { name: 'Hatch' }).click();
+    await draw(row([130, 240], [250, 240]));
+    await page.getByText('Now the second guide.').waitFor();
+    await draw(row([140, 290], [240, 290]));
+    const words = await page.getByText(/^\d+ strokes$/).textContent();
+    const before = await steps(page);
+    expect(before).toBe(await steps(page));
+    await page.keyboard.press('Escape');
+    await page.getByText(/^Draw a guide/).waitFor();
+    await draw(row([130, 240], [250, 240]));
+    await draw(row([140, 290], [240, 290]));
+    expect(await page.getByText(/^\d+ strokes$/).textContent()).toBe(words);
+    await unfold(page);
+    await page.getByRole('button', { name: 'Keep the hatching' }).click();
+    await page.waitForTimeout(900);
+    expect(await steps(page)).toBe(before + 1);
+    const hatches = (await inkOf(page, sheetId(page))).filter((s) => s.group && !s.deleted);
+    expect(`${hatches.length} strokes`).toBe(words);
+    expect(new Set(hatches.map((s) => `${s.group} ${s.layerId}`)).size).toBe(1);
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await page.waitForTimeout(500);
+    expect((await inkOf(page, sheetId(page))).filter((s) => s.group && !s.deleted)).toHaveLength(0);
+    // The layer for shadow goes, too: colour lands where it did.
+    await page.getByRole('button', { name: 'Undo: New layer Shadow' }).click();
+    await page.getByRole('radio', { name: 'Pour' }).click();
   });
 
   it('small shapes beside colour are counted, shown, and filled at a touch', async () => {

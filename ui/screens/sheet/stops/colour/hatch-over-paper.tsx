@@ -6,10 +6,11 @@ import { inkOutline } from '../../../../../core/stroke/nib-outline';
 import { encodePath, type StrokePath } from '../../../../../core/stroke/path';
 import { ENGINE, type Pen } from '../../../../../core/stroke/pen';
 import { SpineMaker } from '../../../../../core/stroke/spine-maker';
+import type { Stage } from '../../../../canvas/stage';
 import { useViewOf } from '../../../../canvas/use-view-of';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
-import { useTheme } from '../../../../theme/theme-context';
+import { ON_PAPER, ON_PAPER_EDGE } from '../../../../theme/theme';
 import { useHatch, useHatchHand, useHatching, useKeptHatching } from './use-hatching';
 
 /** How closely a stroke that is looked at follows the one that would be kept, paper px. */
@@ -17,7 +18,6 @@ const NEAR_PX = 0.2;
 
 /** The guides of hatching, and the strokes between them as they would be kept. */
 export function HatchOverPaper() {
-  const theme = useTheme();
   const { stage } = useOpenSheet().session;
   const hatching = useHatching();
   useKeptHatching();
@@ -36,17 +36,22 @@ export function HatchOverPaper() {
         <Path d={d} fill={hand?.colour} fillOpacity={pen?.opacity ?? 1} />
       </G>
       {all.map((guide, i) => (
-        <Path
-          key={i}
-          d={wayPath(guide, (x, y) => stage.shown(x, y))}
-          fill="none"
-          stroke={theme.accent}
-          strokeWidth={guide.length === 2 ? 8 : 2}
-          strokeLinecap="round"
-          strokeDasharray={guide.length === 2 ? undefined : '6 5'}
-        />
+        <GuideLine key={i} guide={guide} stage={stage} />
       ))}
     </Svg>
+  );
+}
+
+/** A guide, or the dot that strokes fan out from. */
+function GuideLine({ guide, stage }: { guide: Float64Array; stage: Stage }) {
+  const d = wayPath(guide, (x, y) => stage.shown(x, y));
+  const isDot = guide.length === 2;
+  const line = { d, fill: 'none', strokeLinecap: 'round' } as const;
+  return (
+    <>
+      <Path {...line} stroke={ON_PAPER_EDGE} strokeWidth={isDot ? 10 : 4} />
+      <Path {...line} stroke={ON_PAPER} strokeWidth={isDot ? 8 : 2} strokeDasharray={isDot ? undefined : '6 5'} />
+    </>
   );
 }
 
