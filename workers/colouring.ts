@@ -1,5 +1,6 @@
 import { InkLines } from '../core/areas/ink-lines';
 import { AreaFinder, type Bounds } from '../core/fill/area-finder';
+import { contourAround, type ContourLine, type ContourWays } from '../core/fill/contour';
 import { Covered } from '../core/fill/covered';
 import { following, type ChangedInk, type Followed } from '../core/fill/following';
 import { pourTarget, shapesLike, shapesWithin, type PourTarget } from '../core/fill/pouring';
@@ -16,6 +17,8 @@ export type ColourAsk =
   | { what: 'within'; bounds: Bounds; layerId?: string; loop: Float64Array }
   | { what: 'unfilled'; bounds: Bounds; colourIds: readonly string[]; inkIds: readonly string[] }
   | { what: 'follow'; layerIds: readonly string[]; changed: readonly ChangedInk[] }
+  /** Thick lines around all that lies on some layers. */
+  | { what: 'contour'; layerIds: readonly string[]; ways: ContourWays }
   /** The colour of the ink at a place of some layers, bottom first; none: nothing lies there. */
   | { what: 'colour-at'; layerIds: readonly string[]; at: Place };
 
@@ -26,6 +29,7 @@ export interface ColourAnswers {
   /** Undefined: something newer was asked. */
   unfilled: UnfilledShape[] | undefined;
   follow: Followed[];
+  contour: ContourLine[];
   'colour-at': string | undefined;
 }
 
@@ -50,6 +54,8 @@ export async function answerColour(maker: TileMaker, paper: PaperSize, ask: Colo
     }
     case 'follow':
       return maker.run(following(ink, near, paper, ask.layerIds, ask.changed));
+    case 'contour':
+      return maker.run(contourAround(ink, ask.layerIds, paper, ask.ways));
     case 'colour-at': {
       const [x, y] = ask.at;
       const covered = await maker.run(Covered.of(ink, ask.layerIds, { x0: x - 1, y0: y - 1, x1: x + 1, y1: y + 1 }));

@@ -94,16 +94,22 @@ export function closedPath({ nodes }: StrokePath): StrokePath {
 }
 
 /**
- * The closed path around a ring, of an even width.
+ * The closed path around a ring.
  * @param ring `[x0, y0, x1, y1, ...]`, one point at least. @param near as {@link fittedPath}.
+ * @param radiusAt of its line at each point, px; absent: as wide as its size everywhere.
  */
-export function fittedRing(ring: Float64Array, sizePx: number, near: Nearness): StrokePath {
+export function fittedRing(
+  ring: Float64Array,
+  sizePx: number,
+  near: Nearness,
+  radiusAt: (point: number) => number = () => sizePx / 2,
+): StrokePath {
   const count = ring.length / 2;
   const start = sharpestOf(ring);
   const spine = new Spine(count + 1);
   for (let i = 0; i <= count; i++) {
-    const at = 2 * ((start + i) % count);
-    spine.push(ring[at], ring[at + 1], sizePx / 2);
+    const point = (start + i) % count;
+    spine.push(ring[2 * point], ring[2 * point + 1], radiusAt(point));
   }
   const open = fittedPath(spine, sizePx, near);
   return open.nodes.length > 3 ? closedPath(open) : { ...open, closed: true };

@@ -1,3 +1,4 @@
+import { contoursOf } from '../geometry/marching-squares';
 import { componentsOf } from '../picture/components';
 import type { Box } from '../geometry/box';
 import type { Point } from '../geometry/homography';
@@ -124,7 +125,6 @@ function takeCorners(mask: Uint8Array, solid: Uint8Array, width: number, height:
 /**
  * The outlines of patches, where their ink covers half: to a part of a pixel. Holes go around the
  * other way than outer ones.
- * @see Lorensen & Cline 1987, in the plane ("marching squares")
  */
 export function outlinesOf({ mask, box }: Patches, coverage: Coverage): Point[][] {
   const { data } = coverage;
@@ -139,7 +139,9 @@ export function outlinesOf({ mask, box }: Patches, coverage: Coverage): Point[][
       // Beyond the patch and its rim there is nothing: what goes on there is a line.
       values[i] = solid[i] ? Math.max(COVERED, covered) : Math.min(covered, COVERED - 1);
     }
-  return contoursOf(values, near, w, h).map((outline) => outline.map(([x, y]) => [x + box.x0, y + box.y0] as const));
+  return contoursOf(values, near, w, h, COVERED - 0.5).map((outline) =>
+    outline.map(([x, y]) => [x + box.x0, y + box.y0] as const),
+  );
 }
 
 /** A mask and all pixels beside it. */
@@ -152,76 +154,4 @@ function widened(mask: Uint8Array, width: number, height: number): Uint8Array {
         out.fill(1, v * width + Math.max(0, x - 1), v * width + Math.min(width, x + 2));
     }
   return out;
-}
-
-const HALF = COVERED - 0.5;
-
-type Edge = 't' | 'r' | 'b' | 'l';
-/**
- * Through which edges of a square of four pixels the outline passes, the ink at its left hand, by which of them are ink:
- * clockwise from the upper left, bits from the lowest.
- */
-const PASSES: readonly (readonly (readonly [from: Edge, to: Edge])[])[] = [
-  [],
-  [['l', 't']],
-  [['t', 'r']],
-  [['l', 'r']],
-  [['r', 'b']],
-  [['l', 't'], ['r', 'b']],
-  [['t', 'b']],
-  [['l', 'b']],
-  [['b', 'l']],
-  [['b', 't']],
-  [['t', 'r'], ['b', 'l']],
-  [['b', 'r']],
-  [['r', 'l']],
-  [['r', 't']],
-  [['t', 'l']],
-  [],
-]; // prettier-ignore
-
-function contoursOf(values: Uint8Array, near: Uint8Array, width: number, height: number): [number, number][][] {
-  const valueAt = (x: number, y: number): number =>
-    x < 0 || y < 0 || x >= width || y >= height ? 0 : values[y * width + x];
-  // From an edge of the grid to the next that the outline crosses: edges are numbered by their pixel, 2 a pixel.
-  const stride = width + 2;
-  const next = new Map<number, number>();
-  const places = new Map<number, [number, number]>();
-  const crossing = (x: number, y: number, isDown: boolean, a: number, b: number): number => {
-    const key = 2 * ((y + 1) * stride + x + 1) + (isDown ? 1 : 0);
-    if (!places.has(key)) {
-      const t = (HALF - a) / (b - a);
-      places.set(key, isDown ? [x + 0.5, y + t + 0.5] : [x + t + 0.5, y + 0.5]);
-    }
-    return key;
-  };
-  for (let y = -1; y < height; y++)
-    for (let x = -1; x < width; x++) {
-      // Most of a page is neither a patch nor beside one.
-      const at = y * width + x;
-      const isIn = x >= 0 && y >= 0;
-      if (!(isIn && near[at]) && !(x + 1 < width && y + 1 < height && near[at + width + 1])) continue;
-      const [a, b, c, d] = [valueAt(x, y), valueAt(x + 1, y), valueAt(x + 1, y + 1), valueAt(x, y + 1)];
-      const code = (a > HALF ? 1 : 0) | (b > HALF ? 2 : 0) | (c > HALF ? 4 : 0) | (d > HALF ? 8 : 0);
-      if (code === 0 || code === 15) continue;
-      const top = () => crossing(x, y, false, a, b);
-      const right = () => crossing(x + 1, y, true, b, c);
-      const bottom = () => crossing(x, y + 1, false, d, c);
-      const left = () => crossing(x, y, true, a, d);
-      const edges = { t: top, r: right, b: bottom, l: left };
-      for (const [from, to] of PASSES[code]) next.set(edges[from](), edges[to]());
-    }
-  const outlines: [number, number][][] = [];
-  for (const start of next.keys()) {
-    if (!next.has(start)) continue;
-    const outline: [number, number][] = [];
-    for (let at: number | undefined = start; at !== undefined && next.has(at);) {
-      outline.push(places.get(at)!);
-      const to: number = next.get(at)!;
-      next.delete(at);
-      at = to;
-    }
-    if (outline.length > 2) outlines.push(outline);
-  }
-  return outlines;
 }

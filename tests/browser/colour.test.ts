@@ -280,6 +280,25 @@ describe.each([
     expect(lines).toHaveLength(4);
   });
 
+  it('a contour goes around all lines, on a layer of its own, in one step', async () => {
+    await goTo(page, 'Colour');
+    const before = await steps(page);
+    await settings(async () => {
+      await page.getByRole('button', { name: 'Contour', exact: true }).click();
+      await page.getByRole('button', { name: 'Draw the contour' }).click();
+      await page.getByText(/ on Contour now\./).waitFor({ timeout: 20000 });
+    });
+    expect(await steps(page)).toBe(before + 1);
+    const ink = (await inkOf(page, sheetId(page))).filter((s) => !s.deleted);
+    const contour = ink.filter((s) => !s.pour && !['lines', ...ink.filter((one) => one.pour).map((one) => one.layerId)].includes(s.layerId)); // prettier-ignore
+    // The rings stand apart, and so does the line below them.
+    expect(contour.map(({ colour }) => colour)).toEqual(['#000000', '#000000', '#000000', '#000000']);
+    // It ends some 1.4 mm beyond the ring, at 300 px an inch 17 px.
+    expect([await seen([190, 260 - 95]), await seen([190, 260 - 70])]).toEqual(['#000000', '#2c3a44']);
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await page.waitForTimeout(500);
+  });
+
   it('is sent as it is seen: PNG, and SVG drawn by a reference library', async () => {
     await goTo(page, 'Send');
     const png = decode((await send(page, ['PNG'], 'Send PNG')).bytes);

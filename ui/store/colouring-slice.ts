@@ -16,6 +16,12 @@ export interface HatchDials {
   crosses: boolean;
   taper: number;
 }
+/** What a contour looks like. */
+export interface ContourDials {
+  widthMm: number;
+  /** Thick on the shaded side, thin on the other. */
+  uneven: boolean;
+}
 export const LEAST_APART = 1.2;
 export const MOST_APART = 12;
 
@@ -29,6 +35,7 @@ export interface ColouringState {
   /** Pours follow when their lines change. */
   tied: boolean;
   hatch: HatchDials;
+  contour: ContourDials;
   /** The next touch takes a colour, of the picture or of the sheet. */
   picking: 'picture' | 'sheet' | null;
 }
@@ -43,6 +50,7 @@ const initial: ColouringState = {
   alike: false,
   tied: true,
   hatch: { apart: 3, lean: 0, wave: 0.3, crosses: false, taper: 0.5 },
+  contour: { widthMm: 1.4, uneven: false },
   picking: null,
 };
 

@@ -11,6 +11,7 @@ import { penSlice } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { DraftRow } from '../../frame/setting-row';
 import { ColourEditor } from './colour-editor';
+import { ContourRows } from './contour-rows';
 import { HatchDialRows } from './hatch-rows';
 import { KeepInsideRow, ShadeRows } from './shade-rows';
 import { SwatchRows } from './swatch-rows';
@@ -28,6 +29,9 @@ export function ColourDetails() {
       <ColourEditor />
       <Section title="Shade">
         <ShadeRows />
+      </Section>
+      <Section title="Contour">
+        <ContourRows />
       </Section>
       <Section title="Swatches of this sheet">
         <SwatchRows />
