@@ -3,10 +3,10 @@ import { readInk } from '../contract/ink-frame';
 import type { LowTilesBody } from '../contract/low-tiles';
 import { unpremultiply } from '../core/raster/compose';
 import type { PictureSource } from '../core/formats/sheet-png';
-import { decidingIds, idsOf, layParts } from '../core/raster/lay-parts';
+import { idsOf, layParts } from '../core/raster/lay-parts';
 import { lowLevels } from '../core/raster/low-tiles';
-import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
-import { eachTile, TILE_SIDE, tilesOver, type TileAddress } from '../core/raster/tiles';
+import { makePixels, type Pixels } from '../core/raster/pixels';
+import { eachTile, TILE_SIDE, type TileAddress } from '../core/raster/tiles';
 import { finish, type Damage, type Pause } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
 import { writesOf, type Change, type Write } from '../core/sheet/steps';
@@ -90,7 +90,7 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
 };
 
 /** What makes files is not needed for the first stroke; it is fetched soon after, so that sending works without a server. */
-const formats = () => import('../core/formats');
+const sending = () => import('./sending');
 /** So is what picks, checks and colours. */
 const later = () =>
   import('./later').catch(() => {
@@ -102,7 +102,7 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
   const { n } = message;
   switch (message.type) {
     case 'open':
-      setTimeout(() => void Promise.all([formats(), later()]).catch(() => undefined), FORMATS_AFTER_MS);
+      setTimeout(() => void Promise.all([sending(), later()]).catch(() => undefined), FORMATS_AFTER_MS);
       open(message);
       post({ type: 'answer', n, answer: { kind: 'opened' } });
       return void paintWanted();
@@ -142,16 +142,16 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
     }
     case 'png': {
       await whenOpen;
-      const { sheetPng } = await formats();
+      const { sheetPng, fromTiles } = await sending();
       const { isSmall, ...options } = message;
       const level = isSmall ? Math.max(message.level, lowLevels(paper)[0]) : message.level;
-      const draw = isSmall ? fromTiles(level) : undefined;
+      const draw = isSmall ? fromTiles(maker, level) : undefined;
       const png = sheetPng(standing(), maker.ink, paper, { ...options, level }, picture, draw);
       return sendFile(n, png, (parts) => parts as BlobPart[]);
     }
     case 'svg':
       await whenOpen;
-      return sendFile(n, (await formats()).sheetSvg(standing(), maker.ink, paper, message, picture), (text) => [text]);
+      return sendFile(n, (await sending()).sheetSvg(standing(), maker.ink, paper, message, picture), (text) => [text]);
     case 'keep':
       return keep(message);
   }
@@ -317,7 +317,7 @@ function showNothing(address: RunTile, error: unknown): void {
 }
 
 const layersOf = ({ run, level, tx, ty }: RunTile): TileAddress[] =>
-  decidingIds(runs.get(run) ?? []).map((id) => ({ layerId: id, level, tx, ty }));
+  idsOf(runs.get(run) ?? [], true).map((id) => ({ layerId: id, level, tx, ty }));
 
 /** The layer whose pixels a run's are, as they are. */
 const soleOf = (parts: TileRun['parts']): string | undefined =>
@@ -347,23 +347,6 @@ async function runPixels(address: RunTile): Promise<Pixels | null> {
 /** Pictures are made by the page. @throws {OutOfReach} */
 const picture: PictureSource = async (layerId, level, { x0, y0, width, height }) =>
   new Uint8ClampedArray(await bring({ what: 'picture', layerId, level, rect: { x0, y0, width, height } }));
-
-/** Draws small pictures from tiles, which are there or kept with the sheet, whatever lies on it. */
-const fromTiles = (level: number) =>
-  function* (layerId: string, rect: Omit<Pixels, 'data'>): Generator<Pause, Pixels | undefined> {
-    const out = makePixels(rect.x0, rect.y0, rect.width, rect.height);
-    const { x0, y0, width, height } = rect;
-    const tiles: TileAddress[] = [];
-    eachTile(tilesOver({ x0, y0, x1: x0 + width, y1: y0 + height }), (tx, ty) =>
-      tiles.push({ layerId, level, tx, ty }),
-    );
-    for (const address of tiles) {
-      let pixels: Pixels | null = null;
-      yield maker.pixels(address, 'small').then((made) => (pixels = made));
-      if (pixels) copyInto(out, pixels);
-    }
-    return out;
-  };
 
 /** Leaves the low levels' tiles with the sheet, as the step left them. */
 async function keep({ n, seq }: Message<'keep'>): Promise<void> {

@@ -1,5 +1,7 @@
 import { contoursOf } from '../geometry/marching-squares';
 import { RasterWorkspace } from '../raster/draw-stroke';
+import { layParts } from '../raster/lay-parts';
+import { makePixels } from '../raster/pixels';
 import type { InkStore, Pause } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
 import { fittedRing, type Nearness } from '../stroke/fitted-path';
@@ -125,16 +127,13 @@ function* inkedGrid(
   const [width, height] = [widthPx, heightPx].map((px) => Math.ceil(px * scale) + 2 * beyond);
   const grid: Grid = { inked: new Uint8Array(width * height), x0: -beyond, y0: -beyond, width, height };
   const work = new RasterWorkspace(width, STRIP);
+  const all = layerIds.map((id) => ({ id, opacity: 1 }));
   let isInked = false;
   for (let y = 0; y < height; y += STRIP) {
-    const rect = { x0: -beyond, y0: y - beyond, width, height: Math.min(STRIP, height - y) };
-    for (const id of layerIds) {
-      const drawn = yield* ink.drawing(id, level, rect, work, 'exact');
-      if (!drawn) continue;
-      isInked = true;
-      for (let i = 0, at = y * width; i < width * rect.height; i++, at++)
-        if (drawn.data[4 * i + 3] >= SEEN) grid.inked[at] = 1;
-    }
+    const strip = makePixels(-beyond, y - beyond, width, Math.min(STRIP, height - y));
+    yield* layParts(strip, all, (id, rect) => ink.drawing(id, level, rect, work, 'exact'));
+    for (let i = 3, at = y * width; i < strip.data.length; i += 4, at++)
+      if (strip.data[i] >= SEEN) isInked = (grid.inked[at] = 1) > 0;
     yield [];
   }
   return isInked ? grid : undefined;

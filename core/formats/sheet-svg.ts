@@ -16,7 +16,7 @@ import { noPictures, pictureIn, type PictureSource } from './sheet-png';
 import type { LiftedLayer } from '../sheet/entities';
 import { placementMatrix } from '../sheet/placement';
 import { shownSize } from '../sheet/recipe-placement';
-import type { LayerPart } from '../sheet/layer-tree';
+import type { LayerPart } from '../sheet/laid-parts';
 import { sentLayers, sentParts } from '../sheet/sent-layers';
 import { polygonsOf, unitedOutline } from './polygons';
 import { pathData } from './svg-path';

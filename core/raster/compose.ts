@@ -126,7 +126,7 @@ export function cutMask(mask: CoverageMask, hole: CoverageMask): void {
  * @see W3C Compositing and Blending Level 1, destination-in on premultiplied values.
  */
 export function keepInside(target: Pixels, bounds: Pixels): void {
-  const words = new Int32Array(target.data.buffer, target.data.byteOffset, target.data.length / 4);
+  const words = wordsOf(target);
   for (let at = 0; at < words.length; at++) {
     const cover = bounds.data[4 * at + 3];
     if (cover < 255 && words[at] !== 0) words[at] = cover === 0 ? 0 : wordOver255(words[at], cover);

@@ -21,14 +21,12 @@ export type Part = LayerLaid | (Laid & { parts: readonly Part[] });
 /** Whether parts may as well be laid over what is below one by one. */
 export const isPlain = ({ opacity, blend = 'normal' }: Laid): boolean => opacity === 1 && blend === 'normal';
 
-/** The layers of parts, bottom first. */
-export const idsOf = (parts: readonly Part[]): string[] =>
-  parts.flatMap((part) => ('id' in part ? part.id : idsOf(part.parts)));
-
-/** The layers that decide how parts look: their own, and those that they are kept inside. */
-export const decidingIds = (parts: readonly Part[]): string[] => [
-  ...new Set(parts.flatMap((part) => ('id' in part ? [part.id, ...(part.inside ?? [])] : decidingIds(part.parts)))),
-];
+/** The layers of parts, bottom first. @param isDeciding those as well that they are kept inside: all that decides how they look. */
+export const idsOf = (parts: readonly Part[], isDeciding = false): string[] =>
+  parts.flatMap((part) => {
+    if (!('id' in part)) return idsOf(part.parts, isDeciding);
+    return isDeciding && part.inside ? [part.id, ...part.inside] : part.id;
+  });
 
 /** The pixels of a layer where `rect` lies; nothing: none lie there. */
 type Draw<Pause> = (id: string, rect: Omit<Pixels, 'data'>) => Generator<Pause, Pixels | null | undefined>;
@@ -37,10 +35,10 @@ type Draw<Pause> = (id: string, rect: Omit<Pixels, 'data'>) => Generator<Pause, 
 export function* layParts<Pause>(target: Pixels, parts: readonly Part[], draw: Draw<Pause>): Generator<Pause, void> {
   for (const part of parts) {
     if ('id' in part) {
-      const drawn = yield* draw(part.id, target);
-      if (!drawn) continue;
-      const shown = part.inside ? yield* keptInside(target, drawn, part.inside, draw) : drawn;
-      layOver(target, shown, part.opacity, part.blend);
+      const drawn = part.inside
+        ? yield* keptInside(target, [[part.id], part.inside], draw)
+        : yield* draw(part.id, target);
+      if (drawn) layOver(target, drawn, part.opacity, part.blend);
     } else if (isPlain(part)) yield* layParts(target, part.parts, draw);
     else {
       const together = makePixels(target.x0, target.y0, target.width, target.height);
@@ -50,20 +48,16 @@ export function* layParts<Pause>(target: Pixels, parts: readonly Part[], draw: D
   }
 }
 
-/** A copy of what was drawn, as much of it as some layers cover. */
+/** A layer, as much of it as some others cover. */
 function* keptInside<Pause>(
   { x0, y0, width, height }: Omit<Pixels, 'data'>,
-  drawn: Pixels,
-  ids: readonly string[],
+  ids: readonly [own: readonly string[], bounds: readonly string[]],
   draw: Draw<Pause>,
 ): Generator<Pause, Pixels> {
-  const kept = makePixels(x0, y0, width, height);
-  layOver(kept, drawn, 1);
-  const bounds = makePixels(x0, y0, width, height);
-  for (const id of ids) {
-    const below = yield* draw(id, kept);
-    if (below) layOver(bounds, below, 1);
-  }
+  const [kept, bounds] = ids.map(() => makePixels(x0, y0, width, height));
+  for (const [n, target] of [kept, bounds].entries()) yield* layParts(target, ids[n].map(plain), draw);
   keepInside(kept, bounds);
   return kept;
 }
+
+const plain = (id: string): Part => ({ id, opacity: 1 });

@@ -8,7 +8,6 @@ import {
   type Layer,
   type LiftedLayer,
 } from './entities';
-import type { Part } from '../raster/lay-parts';
 
 /** A layer in its place; a group with what it holds, bottom first. */
 export interface Branch {
@@ -79,40 +78,3 @@ export const isWork = (layer: Layer): layer is WorkLayer =>
 
 /** A layer that can be sent. */
 export type WorkLayer = InkableLayer | LiftedLayer;
-
-/**
- * The layers that those which are kept inside are kept inside of: the colour layers beneath them in their own group; where
- * there are none, those beneath the group. How strong these are and whether they are shown does not matter: a shade stays
- * where it is when its flat is hushed. One with no colour beneath it shows everywhere, and is not among them.
- */
-export function insideOf(branches: readonly Branch[], outer: readonly string[] = []): Map<string, readonly string[]> {
-  const bounds = new Map<string, readonly string[]>();
-  let own: string[] = [];
-  for (const branch of branches) {
-    const { layer, children } = branch;
-    const around = own.length ? own : outer;
-    if (isInkable(layer) && layer.inside && around.length) bounds.set(layer.id, around);
-    for (const [id, ids] of insideOf(children, around)) bounds.set(id, ids);
-    own = [...own, ...layersOf([branch]).flatMap((one) => (one.kind === 'colour' && !one.inside ? one.id : []))];
-  }
-  return bounds;
-}
-
-/** A part of a picture that is a layer or a group. */
-export type LayerPart = Part & { layer: WorkLayer | GroupLayer; parts?: LayerPart[] };
-
-/** What is laid over what, bottom first: the layers that suit, and the groups that hold some of them; hidden ones are left out. */
-export function laidParts(
-  branches: readonly Branch[],
-  suits: (layer: WorkLayer) => boolean,
-  bounds = insideOf(branches),
-): LayerPart[] {
-  return branches.flatMap(({ layer, children }): LayerPart[] => {
-    if (!layer.visible || layer.kind === 'reference') return [];
-    const laid = { layer, opacity: layer.opacity, ...(layer.blend ? { blend: layer.blend } : {}) };
-    const inside = bounds.get(layer.id);
-    if (layer.kind !== 'group') return suits(layer) ? [{ ...laid, id: layer.id, ...(inside ? { inside } : {}) }] : [];
-    const parts = laidParts(children, suits, bounds);
-    return parts.length ? [{ ...laid, parts }] : [];
-  });
-}

@@ -1,4 +1,5 @@
-import { isVisible, isWork, laidParts, type LayerPart, type WorkLayer } from './layer-tree';
+import { laidParts, type LayerPart } from './laid-parts';
+import { isVisible, isWork, type WorkLayer } from './layer-tree';
 import type { SheetModel } from './sheet-model';
 
 // What is sent: ink and colour that are shown. References and roughs are scaffolding and stay behind, by kind.

@@ -1,4 +1,4 @@
-import fc from 'fast-check';
+import * as fc from 'fast-check';
 import { hatched, hatchPen, MOST_HATCHES, type HatchWays } from '../../core/stroke/hatch';
 import { decodePath, encodePath, type StrokePath } from '../../core/stroke/path';
 import { makePen } from '../../core/stroke/pen';
@@ -30,7 +30,8 @@ describe('strokes between two guides', () => {
 
   it('do not care which way round the second guide was drawn', () => {
     const a = line(0, 0, 200, 10);
-    const packed = (b: Float64Array) => hatched(a, b, PLAIN).map((path) => Buffer.from(encodePath(path)).toString('hex'));
+    const packed = (b: Float64Array) =>
+      hatched(a, b, PLAIN).map((path) => Buffer.from(encodePath(path)).toString('hex'));
     expect(packed(line(220, 60, 0, 50))).toEqual(packed(line(0, 50, 220, 60)));
   });
 

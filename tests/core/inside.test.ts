@@ -10,7 +10,7 @@ import { makePixels, type Pixels } from '../../core/raster/pixels';
 import type { InkableLayer, Layer } from '../../core/sheet/entities';
 import { finish } from '../../core/sheet/ink-store';
 import { mergeOf } from '../../core/sheet/layer-changes';
-import { insideOf } from '../../core/sheet/layer-tree';
+import { insideOf } from '../../core/sheet/laid-parts';
 import { assign, putRows, type Assign } from '../../core/sheet/steps';
 import { makePen } from '../../core/stroke/pen';
 import { canvasesOf, layerRuns, type InkRun, type ReferenceRun } from '../../ui/canvas/layer-runs';
@@ -234,7 +234,7 @@ it('a canvas is decided by what its layer is kept inside of, and names it', () =
   expect(run.parts).toEqual([{ id: 'shade', opacity: 1, inside: ['flat'] }]);
   const other = { ...settings, target: 'more' };
   const shared = (canvasesOf(layerRuns(model.stack(), other, { peek: false, over: false }, 2)) as InkRun[])[0];
-  expect(shared).toMatchObject({ ids: ['flat', 'shade', 'lines'], deciding: ['flat', 'shade', 'lines'] });
+  expect(shared).toMatchObject({ ids: ['flat', 'shade', 'lines'], deciding: ['flat', 'shade', 'flat', 'lines'] });
   const apart = modelOf(colour('flat'), colour('shade'), inkLayer('lines'), inkLayer('more'));
   expect((canvasesOf(layerRuns(apart.stack(), other, { peek: false, over: false }, 2)) as InkRun[])[0].key).not.toBe(
     shared.key,

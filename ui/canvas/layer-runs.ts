@@ -1,6 +1,6 @@
 import type { Blend } from '../../core/raster/compose';
 import type { Recipe } from '../../core/picture/recipe';
-import { decidingIds, idsOf, isPlain, type Part } from '../../core/raster/lay-parts';
+import { idsOf, isPlain, type Part } from '../../core/raster/lay-parts';
 import type {
   InkableLayer,
   Layer,
@@ -9,7 +9,8 @@ import type {
   ReferenceLayer,
   SheetSettings,
 } from '../../core/sheet/entities';
-import { insideOf, layersOf, layerTree, withHeld, type Branch } from '../../core/sheet/layer-tree';
+import { insideOf } from '../../core/sheet/laid-parts';
+import { layersOf, layerTree, withHeld, type Branch } from '../../core/sheet/layer-tree';
 
 export interface ReferenceRun {
   kind: 'reference';
@@ -194,7 +195,7 @@ function inkRun(layer: InkableLayer, isShown: boolean, { settings, scaffolding, 
     key: inside ? keyOf(parts) : layer.id,
     parts,
     ids: [layer.id],
-    deciding: decidingIds(parts),
+    deciding: idsOf(parts, true),
     opacity: layer.opacity * (isRough ? settings.hush : 1),
     blend: layer.blend ?? 'normal',
     shown: isShown && (!isRough || scaffolding || solo !== undefined),
@@ -284,7 +285,7 @@ const asOne = (runs: readonly Run[]): Run[] =>
   });
 
 function sharing(like: InkRun, parts: readonly Part[], { opacity, blend }: { opacity: number; blend: Blend }): InkRun {
-  return { ...like, key: keyOf(parts), parts, ids: idsOf(parts), deciding: decidingIds(parts), opacity, blend };
+  return { ...like, key: keyOf(parts), parts, ids: idsOf(parts), deciding: idsOf(parts, true), opacity, blend };
 }
 
 /** Everything that decides the pixels, without what is told apart in addresses of tiles. */

@@ -1,6 +1,7 @@
 import { isInkable, type ColourLayer, type InkableLayer, type Layer } from '../../core/sheet/entities';
 import { layersIn, putAt, spotOf } from '../../core/sheet/layer-changes';
-import { insideOf, layerTree } from '../../core/sheet/layer-tree';
+import { insideOf } from '../../core/sheet/laid-parts';
+import { layerTree } from '../../core/sheet/layer-tree';
 import { assign } from '../../core/sheet/steps';
 import { freeName, newLayer } from './inking';
 import type { SheetSession } from './session';

@@ -1,2 +1,0 @@
-export { sheetPng } from './sheet-png';
-export { sheetSvg } from './sheet-svg';
