@@ -1,4 +1,5 @@
 import { InkLines } from '../core/areas/ink-lines';
+import { contourAround } from '../core/fill/contour';
 import { AreaFinder } from '../core/fill/area-finder';
 import { following } from '../core/fill/following';
 import { POUR_PEN } from '../core/fill/pour-path';
@@ -95,7 +96,10 @@ function bySize(): Figure[] {
     const first = at(0);
     const next = Array.from({ length: 12 }, (_, n) => at(n + side * 3));
     const [around] = timed(() => finish(pourTarget(ink, new AreaFinder(new InkLines()), paper, BOUNDS, undefined, [3, 3]))); // prettier-ignore
+    const ways = { widthPx: 14, uneven: 0.6, gapPx: 8 };
+    const [contour] = timed(() => finish(contourAround(ink, ['lines'], paper, ways)));
     figures.push(
+      figure(`pouring: a contour around ${ink.size} strokes, ${paper.widthPx} x ${paper.heightPx} px`, contour, 'ms'),
       figure(`pouring: the first shape on a sheet of ${ink.size} strokes`, first, 'ms'),
       figure(`pouring: the next ones, anywhere, of ${ink.size} strokes`, median(next), 'ms'),
       figure(`pouring: all that lies around, of ${ink.size} strokes`, around, 'ms'),

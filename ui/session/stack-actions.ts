@@ -11,6 +11,7 @@ import {
   type Swatch,
 } from '../../core/sheet/entities';
 import { movedStrokes } from '../../core/sheet/moved-strokes';
+import { insideOf } from '../../core/sheet/laid-parts';
 import { groupsOf } from '../../core/sheet/layer-tree';
 import { fieldChange } from '../../core/sheet/layer-changes';
 import type { Recipe } from '../../core/picture/recipe';
@@ -105,6 +106,12 @@ export const hasBlending = ({ model }: SheetSession): boolean =>
   sentLayers(model).some((layer) =>
     [layer, ...groupsOf(layer, model.layers)].some(({ blend }) => blend && blend !== 'normal'),
   );
+
+/** Whether some of the layers that are sent show only where colour lies beneath them. */
+export function hasKeptInside({ model }: SheetSession): boolean {
+  const kept = insideOf(model.tree());
+  return sentLayers(model).some(({ id }) => kept.has(id));
+}
 
 function hasSent(session: SheetSession, suits: (pen: Pen) => boolean): boolean {
   const layers = sentLayers(session.model).map((l) => l.id);

@@ -9,7 +9,13 @@ import { ProgressCard } from '../../../../components/picture-progress';
 import { Words } from '../../../../components/text';
 import { download, fileNameFor } from '../../../../session/pick-file';
 import { useOpenSheet } from '../../../../session/session-context';
-import { hasBlending, hasFadedInk, hasSoftErasures, hasSentInk } from '../../../../session/stack-actions';
+import {
+  hasBlending,
+  hasKeptInside,
+  hasFadedInk,
+  hasSoftErasures,
+  hasSentInk,
+} from '../../../../session/stack-actions';
 import { noticeSlice } from '../../../../store/notice-slice';
 import { useAppDispatch, useAppSelector, type AppStore } from '../../../../store/store';
 import { OutOfReach, type FileTask } from '../../../../../workers/sheet-client';
@@ -142,6 +148,12 @@ export function SendTray() {
             )}
             {format === 'svg' && !isEmpty && hasSoftErasures(session) && (
               <Words size={14}>What was erased softly goes as masks, which some programs leave out.</Words>
+            )}
+            {format === 'svg' && !isEmpty && hasKeptInside(session) && (
+              <Words size={14}>
+                What is kept inside the colour below goes with a mask of it; programs that leave masks out show all of
+                it.
+              </Words>
             )}
             {format === 'svg' && !isEmpty && hasBlending(session) && (
               <Words size={14}>
