@@ -214,7 +214,7 @@ describe.each([
     await draw(row([130, 240], [250, 240]));
     await draw(row([140, 290], [240, 290]));
     expect(await page.getByText(/^\d+ strokes$/).textContent()).toBe(words);
-    await unfold(page);
+    // From the tray, or beside the eraser where a pen has folded that away.
     await page.getByRole('button', { name: 'Keep the hatching' }).click();
     await page.waitForTimeout(900);
     expect(await steps(page)).toBe(before + 1);
@@ -224,6 +224,7 @@ describe.each([
     await page.getByRole('button', { name: /^Undo/ }).click();
     await page.waitForTimeout(500);
     expect((await inkOf(page, sheetId(page))).filter((s) => s.group && !s.deleted)).toHaveLength(0);
+    await unfold(page);
     // The layer for shadow goes, too: colour lands where it did.
     await page.getByRole('button', { name: 'Undo: New layer Shadow' }).click();
     await page.getByRole('radio', { name: 'Pour' }).click();

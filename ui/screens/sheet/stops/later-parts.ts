@@ -9,6 +9,7 @@ export const placeOverPaper = lazyPart<object>(() => laterFile().then((m) => ({ 
 export const checkTray = lazyPart<object>(() => laterFile().then((m) => ({ default: m.CheckTray })), 'Opening');
 export const checkOverPaper = lazyPart<object>(() => laterFile().then((m) => ({ default: m.CheckOverPaper })));
 export const colourTray = lazyPart<object>(() => laterFile().then((m) => ({ default: m.ColourTray })), 'Opening');
+export const colourFloat = lazyPart<object>(() => laterFile().then((m) => ({ default: m.HatchFloat })));
 export const colourStatus = lazyPart<{ children: ReactNode }>(() =>
   laterFile().then((m) => ({ default: m.ColourStatus })),
 );

@@ -2,7 +2,7 @@ import PaintBucket from 'lucide-react-native/icons/paint-bucket';
 import { handTool } from '../../../../session/hand-tool';
 import { isErasing } from '../../../../store/pen-slice';
 import { colouringSlice, COLOUR_WAYS } from '../../../../store/colouring-slice';
-import { colourOverPaper, colourStatus, colourTray } from '../later-parts';
+import { colourFloat, colourOverPaper, colourStatus, colourTray } from '../later-parts';
 import type { KeyAction, KeyContext, Stop } from '../stop';
 import { hatchings, pourings } from './colour-registry';
 import { HatchGestures } from './hatch-gestures';
@@ -52,6 +52,7 @@ export const COLOUR: Stop = {
   key: '4',
   Tray: colourTray.Part,
   Status: colourStatus.Part,
+  Float: colourFloat.Part,
   OverPaper: colourOverPaper.Part,
   tool: ({ pen, colouring }, settings, ppi, eraserEnd) => ({
     ...handTool(pen, settings, ppi, eraserEnd),

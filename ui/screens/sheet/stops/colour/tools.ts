@@ -2,3 +2,4 @@
 export { ColourTray } from './colour-tray';
 export { ColourOverPaper } from './colour-over-paper';
 export { ColourStatus } from './colour-status';
+export { HatchFloat } from './hatch-float';
