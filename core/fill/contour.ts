@@ -1,4 +1,5 @@
 import { contoursOf } from '../geometry/marching-squares';
+import { ringSize } from '../geometry/rings';
 import { RasterWorkspace } from '../raster/draw-stroke';
 import { layParts } from '../raster/lay-parts';
 import { makePixels } from '../raster/pixels';
@@ -86,6 +87,8 @@ export function* contourAround(
   const lines: ContourLine[] = [];
   for (const places of contours) {
     const ring = smoothed(stepped(places.map(([x, y]): Place => [(x + grid.x0) / scale, (y + grid.y0) / scale])));
+    // A bay that the line closes by its own width is inside.
+    if (ringSize(ring) < 0) continue;
     const radii = radiiAround(ring, (nx, ny) => (widthPx + overlap + nx * sx + ny * sy) / 2);
     for (let i = 0; i < ring.length; i += 2) {
       ring[i] += sx / 2;

@@ -95,6 +95,14 @@ describe('a contour', () => {
     expect([inside(0), inside(24)]).toEqual([true, false]);
   });
 
+  it('does not go into a bay that its own width closes', () => {
+    const bay = polyline(...Array.from({ length: 35 }, (_, k) => [150 + 60 * Math.cos((k * 10 * Math.PI) / 180), 150 + 60 * Math.sin((k * 10 * Math.PI) / 180)]).flat()); // prettier-ignore
+    const { paths, sheet } = contoured([[bay, pen(6)]], { ...WAYS, widthPx: 30 });
+    expect(paths).toHaveLength(1);
+    const cover = coverOf(sheet, 'contour');
+    for (const deg of [90, 180, 270]) expect(along(cover, 150, 150, deg)[0]).toBeGreaterThan(56);
+  });
+
   it('of what leaves the paper leaves it as well: no line jumps', () => {
     // A band across the whole paper, and one that is broader than the paper is high.
     for (const sizePx of [20, 900]) {
