@@ -176,7 +176,7 @@ describe.each([
   beforeAll(async () => {
     ({ page, errors } = await openPage(app.browser, viewport));
     await page.goto(`${app.server.url}/sheet/heron-at-the-jetty/check`);
-    await page.getByRole('button', { name: /^Leaks \d+/ }).waitFor();
+    await page.getByRole('button', { name: /^Leaks \d+/ }).waitFor({ timeout: 30000 });
   });
   afterAll(async () => {
     expect(errors).toEqual([]);
@@ -300,7 +300,8 @@ describe.each([
     expect(before).toBeGreaterThan(0);
     const { page: other } = await openPage(app.browser, DESK);
     await other.goto(page.url());
-    await other.getByRole('button', { name: /^Leaks \d+/ }).click();
+    // Two devices on one machine open and look at once.
+    await other.getByRole('button', { name: /^Leaks \d+/ }).click({ timeout: 30000 });
     await other.getByRole('button', { name: /^Bridge all/ }).click();
     await other.getByText('No leaks: every shape is closed.').waitFor();
     await page.evaluate(() => window.dispatchEvent(new Event('focus')));
