@@ -79,8 +79,9 @@ describe('the keys', () => {
       keys.w.down(press('w'));
       return store.getState().colouring.way;
     });
-    expect(ways).toEqual(['lasso', 'brush', 'pour', 'lasso']);
-    expect(keys.escape.down(press('Escape'))).toBe(false);
+    expect(ways).toEqual(['lasso', 'brush', 'hatch', 'pour']);
+    // No guides are there that could be kept or dropped.
+    expect([keys.enter.down(press('Enter')), keys.escape.down(press('Escape'))]).toEqual([false, false]);
     keys.q.down(press('q'));
     expect(store.getState().colouring.picking).toBe('picture');
     expect(keys.escape.down(press('Escape'))).toBe(true);
