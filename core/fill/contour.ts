@@ -131,15 +131,13 @@ function* inkedGrid(
   const grid: Grid = { inked: new Uint8Array(width * height), x0: -beyond, y0: -beyond, width, height };
   const work = new RasterWorkspace(width, STRIP);
   const all = layerIds.map((id) => ({ id, opacity: 1 }));
-  let isInked = false;
   for (let y = 0; y < height; y += STRIP) {
     const strip = makePixels(-beyond, y - beyond, width, Math.min(STRIP, height - y));
     yield* layParts(strip, all, (id, rect) => ink.drawing(id, level, rect, work, 'exact'));
-    for (let i = 3, at = y * width; i < strip.data.length; i += 4, at++)
-      if (strip.data[i] >= SEEN) isInked = (grid.inked[at] = 1) > 0;
+    for (let i = 3, at = y * width; i < strip.data.length; i += 4, at++) if (strip.data[i] >= SEEN) grid.inked[at] = 1;
     yield [];
   }
-  return isInked ? grid : undefined;
+  return grid.inked.includes(1) ? grid : undefined;
 }
 
 /**

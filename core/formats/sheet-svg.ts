@@ -36,7 +36,8 @@ const PART = 100;
  * Blending Level 1, "mix-blend-mode"), each stroke a filled outline of cubic curves (nonzero), size in mm,
  * one user unit a paper px, clipped to the paper. Strokes with a soft edge or grain are pictures, one for all that
  * follow each other; soft erasures are masks of what lies below them; lifted lines are pictures. References and roughs are
- * not in it. What is kept inside the colour beneath it has a mask of that. Yields the part done (0 to 1) every hundred strokes, and while an erased one is cut.
+ * not in it. What is kept inside the colour beneath it has a mask of that. Yields the part done (0 to 1) every hundred
+ * strokes, and while an erased one is cut.
  * @param pictures gives what is no ink.
  */
 export function* sheetSvg(

@@ -35,9 +35,7 @@ type Draw<Pause> = (id: string, rect: Omit<Pixels, 'data'>) => Generator<Pause, 
 export function* layParts<Pause>(target: Pixels, parts: readonly Part[], draw: Draw<Pause>): Generator<Pause, void> {
   for (const part of parts) {
     if ('id' in part) {
-      const drawn = part.inside
-        ? yield* keptInside(target, [[part.id], part.inside], draw)
-        : yield* draw(part.id, target);
+      const drawn = part.inside ? yield* keptInside(target, part.id, part.inside, draw) : yield* draw(part.id, target);
       if (drawn) layOver(target, drawn, part.opacity, part.blend);
     } else if (isPlain(part)) yield* layParts(target, part.parts, draw);
     else {
@@ -51,11 +49,13 @@ export function* layParts<Pause>(target: Pixels, parts: readonly Part[], draw: D
 /** A layer, as much of it as some others cover. */
 function* keptInside<Pause>(
   { x0, y0, width, height }: Omit<Pixels, 'data'>,
-  ids: readonly [own: readonly string[], bounds: readonly string[]],
+  id: string,
+  inside: readonly string[],
   draw: Draw<Pause>,
 ): Generator<Pause, Pixels> {
-  const [kept, bounds] = ids.map(() => makePixels(x0, y0, width, height));
-  for (const [n, target] of [kept, bounds].entries()) yield* layParts(target, ids[n].map(plain), draw);
+  const [kept, bounds] = [makePixels(x0, y0, width, height), makePixels(x0, y0, width, height)];
+  yield* layParts(kept, [plain(id)], draw);
+  yield* layParts(bounds, inside.map(plain), draw);
   keepInside(kept, bounds);
   return kept;
 }

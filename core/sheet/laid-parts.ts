@@ -1,5 +1,5 @@
 import type { Part } from '../raster/lay-parts';
-import { isInkable, type GroupLayer } from './entities';
+import { isFlat, isInkable, type GroupLayer } from './entities';
 import { layersOf, type Branch, type WorkLayer } from './layer-tree';
 
 /**
@@ -15,7 +15,7 @@ export function insideOf(branches: readonly Branch[], outer: readonly string[] =
     const around = own.length ? own : outer;
     if (isInkable(layer) && layer.inside && around.length) bounds.set(layer.id, around);
     for (const [id, ids] of insideOf(children, around)) bounds.set(id, ids);
-    own = [...own, ...layersOf([branch]).flatMap((one) => (one.kind === 'colour' && !one.inside ? one.id : []))];
+    own = [...own, ...layersOf([branch]).flatMap((one) => (isFlat(one) ? one.id : []))];
   }
   return bounds;
 }

@@ -10,5 +10,8 @@ export const sentLayers = (model: SheetModel): WorkLayer[] =>
     .filter((layer) => isWork(layer))
     .filter((layer) => isVisible(layer, model.layers));
 
-/** The same, as they are laid over each other. */
+/** The layers of ink that are shown, bottom first. */
+export const shownInks = (model: SheetModel): WorkLayer[] => sentLayers(model).filter(({ kind }) => kind === 'ink');
+
+/** The same as {@link sentLayers}, as they are laid over each other. */
 export const sentParts = (model: SheetModel): LayerPart[] => laidParts(model.tree(), isWork);

@@ -185,7 +185,7 @@ describe.each([
     const before = await steps(page);
     await goWith([190, 300], [190, 440]);
     await page.waitForTimeout(300);
-    // #2c3a44 multiplied by #9a9bb5 is #1b2330; a quick line is narrow, and lies somewhere near. Beyond the ring lies nothing.
+    // #2c3a44 multiplied by #9a9bb5 is #1b2330; a line drawn fast is narrow, and lies somewhere near. Beyond the ring lies nothing.
     const across = (y: number) => shownAt(Array.from({ length: 9 }, (_, k): Place => [178 + 3 * k, y]));
     const isShaded = (found: string) => parseInt(found.slice(1, 3), 16) < 0x24;
     const looks = async () => [(await across(315)).some(isShaded), new Set(await across(385))];

@@ -1,7 +1,8 @@
+import { shownInks } from '../../core/sheet/sent-layers';
 import { putRows } from '../../core/sheet/steps';
 import { encodePath, plainNode } from '../../core/stroke/path';
 import { makePen } from '../../core/stroke/pen';
-import { contourable, drawContour } from '../../ui/session/contouring';
+import { Contouring } from '../../ui/session/contouring';
 import type { SheetSession } from '../../ui/session/session';
 import { Browser, inkOnServer, openedInTurn, savedOn, setUpWorld } from '../measures/devices';
 import { inkLayer, strokeEntity } from '../measures/sheets';
@@ -14,8 +15,8 @@ const WAYS = { widthPx: 6, uneven: 0.5, gapPx: 4 };
 async function setUp() {
   const { session } = await openedInTurn(new Browser('one'));
   const said: string[] = [];
-  const told = { say: (text: string) => said.push(text), warn: (text: string) => said.push(`warning: ${text}`) };
-  return { session, said, draw: (ids: string[]) => drawContour(session, ids, WAYS, '#112233', told as never) };
+  const contouring = new Contouring(session, (text) => said.push(text), (text) => said.push(`warning: ${text}`)); // prettier-ignore
+  return { session, said, contouring, draw: (ids: string[]) => contouring.draw(ids, WAYS, '#112233') };
 }
 
 function box(session: SheetSession, id: string, x0: number, x1: number, layerId = 'lines'): Promise<void> {
@@ -60,9 +61,24 @@ describe('a contour', () => {
     expect([...session.model.strokes.values()].filter((s) => s.layerId === layer.id)).toHaveLength(1);
   });
 
+  it('is drawn once, however often it is asked for meanwhile; what fails is said, and it can be asked for again', async () => {
+    const { session, said, contouring, draw } = await setUp();
+    await box(session, 'a', 40, 100);
+    expect(await Promise.all([draw(['lines']), draw(['lines'])])).toEqual([true, false]);
+    expect(session.model.stack()).toHaveLength(2);
+    const quiet = jest.spyOn(console, 'error').mockImplementation(() => {});
+    const asked = jest.spyOn(session.client, 'colour').mockRejectedValueOnce(new Error('lost'));
+    expect(await draw(['lines'])).toBe(false);
+    expect(said.at(-1)).toBe('warning: The contour could not be worked out, so none was drawn. Try again.');
+    expect([quiet.mock.calls.length, contouring.busy.now()]).toEqual([1, false]);
+    quiet.mockRestore();
+    asked.mockRestore();
+    expect(await draw(['lines'])).toBe(true);
+  });
+
   it('goes around what is work and shown', async () => {
     const { session } = await setUp();
     await session.act('Layers', [putRows('layers', inkLayer('rough', { kind: 'rough' as never, order: 'a4' }), inkLayer('off', { visible: false, order: 'a5' }))]); // prettier-ignore
-    expect(contourable(session).map(({ id }) => id)).toEqual(['lines']);
+    expect(shownInks(session.model).map(({ id }) => id)).toEqual(['lines']);
   });
 });

@@ -92,9 +92,10 @@ export function layerRuns(stack: readonly Layer[], settings: SheetSettings, look
     bounds: insideOf(tree),
   };
   let runs = runsOf(tree, context);
+  const tones = looking.tones && !looking.over && !looking.peek ? toneRuns(runs, looking.tones) : [];
   for (const reduced of [shared(bothInk), shared(bothRough), shared(() => true), asOne, shared(() => true)])
-    if (canvasesOf(runs).length > most) runs = reduced(runs);
-  if (!looking.over) return looking.tones && !looking.peek ? [...runs, ...toneRuns(runs, looking.tones)] : runs;
+    if (canvasesOf(runs).length + tones.length > most) runs = reduced(runs);
+  if (!looking.over) return [...runs, ...tones];
   const isInked = (r: Run) => looking.inkOver === true && r.kind === 'ink' && r.isTarget;
   const top = canvasesOf(runs);
   const isReference = (r: Run) => r.kind === 'reference' && !r.isWork;

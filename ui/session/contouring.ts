@@ -1,9 +1,8 @@
 import { nanoid } from 'nanoid';
-import type { ContourWays } from '../../core/fill/contour';
+import type { ContourLine, ContourWays } from '../../core/fill/contour';
 import { IDENTITY } from '../../core/geometry/matrix';
-import { isInkable, type Layer, type Stroke } from '../../core/sheet/entities';
+import type { Stroke } from '../../core/sheet/entities';
 import { putAt, spotOf } from '../../core/sheet/layer-changes';
-import { isVisible } from '../../core/sheet/layer-tree';
 import { ordersAbove } from '../../core/sheet/orders';
 import { isTooLarge } from '../../core/sheet/step-size';
 import { putRows } from '../../core/sheet/steps';
@@ -12,62 +11,66 @@ import { OutOfReach } from '../../workers/sheet-client';
 import { freeName, newLayer } from './inking';
 import { lineCount } from './pickable';
 import type { SheetSession } from './session';
+import { Watched } from './watched';
 
-/** The layers that a contour can go around: work that is inked and shown, bottom first. */
-export const contourable = ({ model }: SheetSession): Layer[] =>
-  model.stack().filter((layer) => isInkable(layer) && layer.kind !== 'rough' && isVisible(layer, model.layers));
+/** Draws contours: thick lines around all that is on some layers. */
+export class Contouring {
+  /** One is being worked out. */
+  readonly busy = new Watched(false);
 
-/** What is told of a contour. */
-export interface Told {
-  say(text: string): void;
-  warn(text: string): void;
-}
+  constructor(
+    private readonly session: SheetSession,
+    private readonly say: (text: string) => void,
+    private readonly warn: (text: string) => void,
+  ) {}
 
-/**
- * Draws thick lines around all that is on some layers, on a layer of their own right beneath the lowest of them: one step.
- * @returns whether there is one now.
- */
-export async function drawContour(
-  session: SheetSession,
-  layerIds: readonly string[],
-  ways: ContourWays,
-  colour: string,
-  { say, warn }: Told,
-): Promise<boolean> {
-  await session.ready;
-  const { model } = session;
-  const found = await session.client.colour<'contour'>({ what: 'contour', layerIds, ways }).catch((error: unknown) => {
-    if (!(error instanceof OutOfReach)) console.error(error);
-    warn(error instanceof OutOfReach ? UNREACHED : FAILED);
-    return undefined;
-  });
-  if (!found) return false;
-  if (!found.length) {
-    say('Nothing is inked there that a contour could go around.');
+  /** Lays it on a layer of its own right beneath the lowest of the layers: one step. @returns whether there is one now. */
+  async draw(layerIds: readonly string[], ways: ContourWays, colour: string): Promise<boolean> {
+    if (this.busy.now()) return false;
+    this.busy.set(true);
+    try {
+      await this.session.ready;
+      const ask = { what: 'contour', layerIds, ways } as const;
+      const found = await this.session.client.colour<'contour'>(ask);
+      if (found.length) return await this.keep(found, layerIds, colour);
+      this.say('Nothing is inked there that a contour could go around.');
+    } catch (error) {
+      if (!(error instanceof OutOfReach)) console.error(error);
+      this.warn(error instanceof OutOfReach ? UNREACHED : FAILED);
+    } finally {
+      this.busy.set(false);
+    }
     return false;
   }
-  const lowest = model.stack().find(({ id }) => layerIds.includes(id));
-  if (!lowest) return false;
-  const layer = { ...newLayer(session, 'ink'), name: freeName('Contour', model.stack()) };
-  const group = found.length > 1 ? nanoid() : null;
-  const orders = ordersAbove([], found.length);
-  const parts: [string, Uint8Array][] = [];
-  const strokes = found.map(({ bytes, sizePx }, n): Stroke => {
-    const id = nanoid();
-    parts.push([id, bytes]);
-    return {
-      ...{ id, deleted: false, layerId: layer.id, order: orders[n], colour, matrix: IDENTITY, engine: ENGINE, group },
-      pen: makePen('fineliner', sizePx, 0, false, 1),
-    };
-  });
-  const changes = [...putAt(model, [layer], spotOf(model, lowest.id)), putRows('strokes', ...strokes)];
-  if (isTooLarge(changes, parts)) {
-    warn('That contour is too much for one step, so none was drawn. Draw it around fewer layers.');
-    return false;
+
+  private async keep(found: readonly ContourLine[], layerIds: readonly string[], colour: string): Promise<boolean> {
+    const { session } = this;
+    const { model } = session;
+    const lowest = model.stack().find(({ id }) => layerIds.includes(id));
+    if (!lowest) return false;
+    const layer = { ...newLayer(session, 'ink'), name: freeName('Contour', model.stack()) };
+    const group = found.length > 1 ? nanoid() : null;
+    const orders = ordersAbove([], found.length);
+    const parts: [string, Uint8Array][] = [];
+    const strokes = found.map(({ bytes, sizePx }, n): Stroke => {
+      const id = nanoid();
+      parts.push([id, bytes]);
+      return {
+        ...{ id, deleted: false, layerId: layer.id, order: orders[n], colour, matrix: IDENTITY, engine: ENGINE, group },
+        pen: makePen('fineliner', sizePx, 0, false, 1),
+      };
+    });
+    const changes = [...putAt(model, [layer], spotOf(model, lowest.id)), putRows('strokes', ...strokes)];
+    if (isTooLarge(changes, parts)) {
+      this.warn('That contour is too much for one step, so none was drawn. Draw it around fewer layers.');
+      return false;
+    }
+    await session.act('Contour', changes, { parts });
+    this.say(
+      `${lineCount(strokes.length)} on ${layer.name} now. On Ink they are picked, bent and restyled like drawn ones.`,
+    );
+    return true;
   }
-  await session.act('Contour', changes, { parts });
-  say(`${lineCount(strokes.length)} on ${layer.name} now. On Ink they are picked, bent and restyled like drawn ones.`);
-  return true;
 }
 
 const UNREACHED = 'The lines there are not on this device yet, and the server cannot be reached, so no contour was drawn. Try again when it can.'; // prettier-ignore

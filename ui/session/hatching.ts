@@ -55,6 +55,8 @@ export class Hatching {
   readonly guides = new Watched<readonly Float64Array[]>([]);
   /** The one that is being drawn. */
   readonly drawing = new Watched<Float64Array | undefined>(undefined);
+  /** The strokes between them, as they would be kept. */
+  readonly strokes = new Watched<StrokePath[] | 'many'>([]);
   private places: number[] = [];
   private keeping: () => void = () => {};
 

@@ -139,13 +139,6 @@ export class LayerActs {
     );
   }
 
-  /** Keeps what lies on a layer inside the colour beneath it, or no longer. */
-  setInside(layer: InkableLayer, inside: boolean): Promise<void> {
-    return this.act(inside ? `Keep ${layer.name} inside` : `${layer.name} everywhere`, [
-      assign('layers', layer, 'inside', inside),
-    ]);
-  }
-
   setKind(layer: InkableLayer, kind: InkableLayer['kind']): Promise<void> {
     if (this.isRefused([layer], 'changed')) return Promise.resolve();
     return this.act(`Make ${layer.name} ${kind}`, kindChange(layer, kind));

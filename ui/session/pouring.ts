@@ -7,9 +7,17 @@ import { Inside, type Place } from '../../core/fill/shape-inside';
 import type { UnfilledShape } from '../../core/fill/unfilled';
 import { IDENTITY } from '../../core/geometry/matrix';
 import type { Rings } from '../../core/geometry/rings';
-import { isInkable, type ColourLayer, type InkableLayer, type Layer, type Stroke } from '../../core/sheet/entities';
+import {
+  isFlat,
+  isInkable,
+  type ColourLayer,
+  type InkableLayer,
+  type Layer,
+  type Stroke,
+} from '../../core/sheet/entities';
 import { grouped } from '../../core/sheet/grouped';
 import { isLocked, isVisible } from '../../core/sheet/layer-tree';
+import { shownInks } from '../../core/sheet/sent-layers';
 import { orderBelow, ordersAbove, ordersBelow, ordersBetween } from '../../core/sheet/orders';
 import { isTooLarge } from '../../core/sheet/step-size';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
@@ -92,7 +100,7 @@ export class Pouring {
     this.ownTarget = settings.target;
     if (target?.kind !== 'colour') {
       this.inkTarget = settings.target;
-      const colour = this.colourLayers().findLast((layer) => !layer.inside);
+      const colour = session.model.stack().findLast(isFlat);
       if (colour) void this.retarget(colour);
       else this.makesLayer.set(true);
     }
@@ -138,20 +146,14 @@ export class Pouring {
     return this.session.model.stack().filter((layer) => layer.kind === 'colour');
   }
 
-  /** The layers whose lines close shapes. */
-  private inkLayers(): Layer[] {
-    const { model } = this.session;
-    return model.stack().filter((layer) => layer.kind === 'ink' && isVisible(layer, model.layers));
-  }
-
   private get bounds(): Bounds {
-    return { against: this.inkLayers().map(({ id }) => id), gapPx: this.gapPx.now() };
+    return { against: shownInks(this.session.model).map(({ id }) => id), gapPx: this.gapPx.now() };
   }
 
   /** A layer for colour beneath all ink, and the changes that make it the target. */
   newColourLayer(): { layer: InkableLayer; changes: Change[] } {
     const { model } = this.session;
-    const lowest = this.inkLayers()[0] ?? model.stack().find(({ kind }) => kind === 'ink');
+    const lowest = shownInks(model)[0] ?? model.stack().find(({ kind }) => kind === 'ink');
     const layer = newLayer(this.session, 'colour');
     if (lowest) {
       const beside = [...model.layers.values()].filter((one) => (one.parent ?? null) === (lowest.parent ?? null));
@@ -354,7 +356,7 @@ export class Pouring {
     if (!model.strokes.hasPours) return this.unfilled.set([]);
     const shown = model.stack().filter((layer) => isInkable(layer) && isVisible(layer, model.layers));
     // What lies on a shade is no colour of a shape.
-    const colourIds = shown.flatMap((layer) => (layer.kind === 'colour' && !layer.inside ? layer.id : []));
+    const colourIds = shown.flatMap((layer) => (isFlat(layer) ? layer.id : []));
     const inkIds = shown.flatMap((layer) => (layer.kind === 'ink' ? layer.id : []));
     const found = await session.client
       .colour<'unfilled'>({ what: 'unfilled', bounds: this.bounds, colourIds, inkIds })

@@ -1,4 +1,4 @@
-import { isInkable, type ColourLayer, type InkableLayer, type Layer } from '../../core/sheet/entities';
+import { isFlat, isInkable, type ColourLayer, type InkableLayer, type Layer } from '../../core/sheet/entities';
 import { layersIn, putAt, spotOf } from '../../core/sheet/layer-changes';
 import { insideOf } from '../../core/sheet/laid-parts';
 import { layerTree } from '../../core/sheet/layer-tree';
@@ -37,7 +37,7 @@ export async function takeShade(session: SheetSession, shade: Shade): Promise<bo
     if (model.settings.target !== known.id) await takeTarget(session, known);
     return true;
   }
-  const flat = stack.filter((layer) => isColour(layer) && !layer.inside).at(-1);
+  const flat = stack.findLast(isFlat);
   if (!flat) return false;
   const { name, blend } = SHADES[shade];
   const { parent, index } = spotOf(model, flat.id);
@@ -56,6 +56,12 @@ export function hasColourBelow(stack: readonly Layer[], layer: InkableLayer): bo
   return insideOf(layerTree(kept)).has(layer.id);
 }
 
+/** Keeps what lies on a layer inside the colour beneath it, or no longer. */
+export const setInside = (session: SheetSession, layer: InkableLayer, isKept: boolean): Promise<void> =>
+  session.act(isKept ? `Keep ${layer.name} inside` : `${layer.name} everywhere`, [
+    assign('layers', layer, 'inside', isKept),
+  ]);
+
 /**
  * What is painted on the target is kept inside the colour beneath it, or no longer. Where nothing lies beneath the target it
  * is itself what is painted on: a layer above it is made, kept inside.
@@ -65,10 +71,7 @@ export async function keepTargetInside(session: SheetSession, isKept: boolean): 
   const { model } = session;
   const layer = model.layers.get(model.settings.target ?? '');
   if (!isInkable(layer) || layer.deleted) return;
-  if (!isKept || hasColourBelow(model.stack(), layer))
-    return session.act(isKept ? `Keep ${layer.name} inside` : `${layer.name} everywhere`, [
-      assign('layers', layer, 'inside', isKept),
-    ]);
+  if (!isKept || hasColourBelow(model.stack(), layer)) return setInside(session, layer, isKept);
   const { parent, index } = spotOf(model, layer.id);
   const above = { ...newLayer(session, 'colour'), inside: true };
   await session.act(`New layer ${above.name}`, [

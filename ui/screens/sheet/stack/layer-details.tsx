@@ -19,6 +19,7 @@ import { Words } from '../../../components/text';
 import { Toggle } from '../../../components/toggle';
 import { useOpenSheet } from '../../../session/session-context';
 import type { SheetSession } from '../../../session/session';
+import { hasColourBelow, setInside } from '../../../session/shading';
 import { setBeside, setLayerOpacity, setLocked, setPictureVeil, takeTarget } from '../../../session/stack-actions';
 import { INK_COLOURS } from '../../../store/pen-slice';
 import { sheetSlice } from '../../../store/sheet-slice';
@@ -58,11 +59,11 @@ export function LayerDetails({ layer }: { layer: Layer }) {
           />
         </View>
       )}
-      {isInkable(layer) && (
+      {isInkable(layer) && (layer.inside || hasColourBelow(session.model.stack(), layer)) && (
         <Toggle
           label={`Keep ${layer.name} inside the colour below`}
           on={layer.inside === true}
-          onChange={(on) => void layerActs.setInside(layer, on)}
+          onChange={(on) => void setInside(session, layer, on)}
         />
       )}
       <Toggle label={`Lock ${layer.name}`} on={layer.locked} onChange={(on) => void setLocked(session, [layer], on)} />

@@ -4,16 +4,18 @@ import { Button } from '../../../../components/button';
 import { Choice } from '../../../../components/choice';
 import { Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
-import { contourable, drawContour } from '../../../../session/contouring';
+import { shownInks } from '../../../../../core/sheet/sent-layers';
+import { Contouring } from '../../../../session/contouring';
+import { useMadeOnce } from '../../../../session/use-made-once';
 import { useWatched } from '../../../../session/watched';
 import { colouringSlice, type ContourDials } from '../../../../store/colouring-slice';
-import { noticeSlice } from '../../../../store/notice-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { SettingRow } from '../../frame/setting-row';
 import { usePouring } from './use-pouring';
 
 const MOST_MM = 5;
 const ALL = 'all';
+const contourings = new WeakMap<object, Contouring>();
 
 /** A thick outer line around a layer, or around all that is inked. */
 export function ContourRows() {
@@ -21,12 +23,13 @@ export function ContourRows() {
   const { session } = useOpenSheet();
   // The layers that are offered follow the stack.
   useAppSelector((s) => s.sheet.stack);
-  const inks = contourable(session).filter(({ kind }) => kind === 'ink');
+  const inks = shownInks(session.model);
   const dials = useAppSelector((s) => s.colouring.contour);
   const inkColour = useAppSelector((s) => s.pen.colour);
   const gapPx = useWatched(usePouring().gapPx);
   const [around, setAround] = useState(ALL);
-  const [isBusy, setBusy] = useState(false);
+  const contouring = useMadeOnce(contourings, (of, say, warn) => new Contouring(of, say, warn));
+  const isBusy = useWatched(contouring.busy);
   const { ppi } = session.paper;
   const set = (change: Partial<ContourDials>) =>
     dispatch(colouringSlice.actions.set({ contour: { ...dials, ...change } }));
@@ -37,14 +40,10 @@ export function ContourRows() {
       </Words>
     );
   const chosen = inks.some(({ id }) => id === around) ? around : ALL;
-  const draw = async () => {
-    setBusy(true);
-    const told = (tone: 'plain' | 'warning') => (text: string) =>
-      void dispatch(noticeSlice.actions.add({ text, tone }));
+  const draw = () => {
     const ids = inks.map(({ id }) => id).filter((id) => chosen === ALL || id === chosen);
     const ways = { widthPx: lengthInPx(dials.widthMm, ppi), uneven: dials.uneven ? UNEVEN : 0, gapPx };
-    await drawContour(session, ids, ways, inkColour, { say: told('plain'), warn: told('warning') });
-    setBusy(false);
+    void contouring.draw(ids, ways, inkColour);
   };
   return (
     <>
@@ -76,11 +75,7 @@ export function ContourRows() {
         value={dials.uneven ? 'uneven' : 'even'}
         onChange={(how) => set({ uneven: how === 'uneven' })}
       />
-      <Button
-        label={isBusy ? 'Drawing the contour' : 'Draw the contour'}
-        disabled={isBusy}
-        onPress={() => void draw()}
-      />
+      <Button label={isBusy ? 'Drawing the contour' : 'Draw the contour'} disabled={isBusy} onPress={draw} />
       <Words size={13} quiet>
         {`Around the outside, on a layer of its own beneath the lines. Gaps up to ${gapPx} px (${pxToMm(gapPx, ppi).toFixed(1)} mm) are not gone into.`}
       </Words>

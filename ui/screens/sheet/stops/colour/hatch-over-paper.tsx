@@ -23,7 +23,8 @@ export function HatchOverPaper() {
   useKeptHatching();
   const guides = useWatched(hatching.guides);
   const drawing = useWatched(hatching.drawing);
-  const strokes = useHatch();
+  useHatch();
+  const strokes = useWatched(hatching.strokes);
   const hand = useHatchHand();
   const pen = hand?.pen;
   const d = useMemo(() => (pen && strokes !== 'many' ? outlinesOf(strokes, pen) : ''), [strokes, pen]);

@@ -7,13 +7,13 @@ import { useWatched } from '../../../../session/watched';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { percentWords, SettingRow } from '../../frame/setting-row';
-import { useHatch, useHatching } from './use-hatching';
+import { useHatching } from './use-hatching';
 
 /** What hatching waits for, and what becomes of the strokes that are looked at. */
 export function HatchRow() {
   const hatching = useHatching();
   const guides = useWatched(hatching.guides);
-  const strokes = useHatch();
+  const strokes = useWatched(hatching.strokes);
   const kind = useLayoutKind();
   return (
     <View style={[styles.line, kind !== 'phone' && styles.wraps]}>
@@ -28,7 +28,7 @@ export function HatchRow() {
   );
 }
 
-function wordsFor(guides: number, strokes: ReturnType<typeof useHatch>): string {
+function wordsFor(guides: number, strokes: readonly unknown[] | 'many'): string {
   if (guides === 0) return 'Draw a guide where strokes begin, then one where they end.';
   if (guides === 1) return 'Now the second guide.';
   if (strokes === 'many') return 'More strokes than are laid at once: lay them wider apart.';

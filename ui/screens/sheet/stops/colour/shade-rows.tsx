@@ -1,5 +1,5 @@
 import { StyleSheet, View } from 'react-native';
-import { isInkable, type Layer } from '../../../../../core/sheet/entities';
+import { isFlat, isInkable } from '../../../../../core/sheet/entities';
 import { Button } from '../../../../components/button';
 import { Choice } from '../../../../components/choice';
 import { Words } from '../../../../components/text';
@@ -87,8 +87,6 @@ export function KeepInsideRow() {
     />
   );
 }
-
-const isFlat = (layer: Layer): boolean => layer.kind === 'colour' && !layer.inside;
 
 const styles = StyleSheet.create({
   rows: { gap: 8 },

@@ -23,11 +23,12 @@ export function useHatchHand(): HatchHand | undefined {
   );
 }
 
-/** The strokes between the guides, as they would be kept. */
-export function useHatch(): ReturnType<typeof hatchOf> {
-  const guides = useWatched(useHatching().guides);
+/** Works out the strokes between the guides: in one place, for all that show them. */
+export function useHatch(): void {
+  const hatching = useHatching();
+  const guides = useWatched(hatching.guides);
   const hand = useHatchHand();
-  return useMemo(() => (hand ? hatchOf(guides, hand) : []), [guides, hand]);
+  useEffect(() => hatching.strokes.set(hand ? hatchOf(guides, hand) : []), [hatching, guides, hand]);
 }
 
 /** Keeps the strokes that are looked at when it is asked for, and when another way or another stop is taken: undo takes them back. */
