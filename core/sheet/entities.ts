@@ -109,9 +109,6 @@ const isInkableKind = (kind: unknown): kind is InkableLayer['kind'] => INKABLE_K
 
 export const isInkable = (layer: Layer | undefined): layer is InkableLayer => isInkableKind(layer?.kind);
 
-/** Colour that lies by itself; what is kept inside other colour is a shade of it. */
-export const isFlat = (layer: Layer): layer is ColourLayer => layer.kind === 'colour' && !layer.inside;
-
 export const isPicture = (layer: Layer | undefined): layer is PictureLayer =>
   layer?.kind === 'reference' || layer?.kind === 'lifted';
 

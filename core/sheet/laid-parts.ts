@@ -1,6 +1,9 @@
 import type { Part } from '../raster/lay-parts';
-import { isFlat, isInkable, type GroupLayer } from './entities';
+import { isInkable, type ColourLayer, type GroupLayer, type Layer } from './entities';
 import { layersOf, type Branch, type WorkLayer } from './layer-tree';
+
+/** Colour that lies by itself; what is kept inside other colour is a shade of it. */
+export const isFlat = (layer: Layer): layer is ColourLayer => layer.kind === 'colour' && !layer.inside;
 
 /**
  * The layers that those which are kept inside are kept inside of: the colour layers beneath them in their own group; where

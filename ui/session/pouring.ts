@@ -7,14 +7,8 @@ import { Inside, type Place } from '../../core/fill/shape-inside';
 import type { UnfilledShape } from '../../core/fill/unfilled';
 import { IDENTITY } from '../../core/geometry/matrix';
 import type { Rings } from '../../core/geometry/rings';
-import {
-  isFlat,
-  isInkable,
-  type ColourLayer,
-  type InkableLayer,
-  type Layer,
-  type Stroke,
-} from '../../core/sheet/entities';
+import { isInkable, type ColourLayer, type InkableLayer, type Layer, type Stroke } from '../../core/sheet/entities';
+import { isFlat } from '../../core/sheet/laid-parts';
 import { grouped } from '../../core/sheet/grouped';
 import { isLocked, isVisible } from '../../core/sheet/layer-tree';
 import { shownInks } from '../../core/sheet/sent-layers';

@@ -1,6 +1,6 @@
-import { isFlat, isInkable, type ColourLayer, type InkableLayer, type Layer } from '../../core/sheet/entities';
+import { isInkable, type ColourLayer, type InkableLayer, type Layer } from '../../core/sheet/entities';
 import { layersIn, putAt, spotOf } from '../../core/sheet/layer-changes';
-import { insideOf } from '../../core/sheet/laid-parts';
+import { isFlat, insideOf } from '../../core/sheet/laid-parts';
 import { layerTree } from '../../core/sheet/layer-tree';
 import { assign } from '../../core/sheet/steps';
 import { freeName, newLayer } from './inking';

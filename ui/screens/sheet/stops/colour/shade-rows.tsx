@@ -1,5 +1,6 @@
 import { StyleSheet, View } from 'react-native';
-import { isFlat, isInkable } from '../../../../../core/sheet/entities';
+import { isInkable } from '../../../../../core/sheet/entities';
+import { isFlat } from '../../../../../core/sheet/laid-parts';
 import { Button } from '../../../../components/button';
 import { Choice } from '../../../../components/choice';
 import { Words } from '../../../../components/text';
