@@ -57,6 +57,22 @@ describe('the slider', () => {
     expect(done).toEqual([45]);
     jest.useRealTimers();
   });
+
+  it.each([
+    ['the focus leaves it', (slider: HTMLElement) => fireEvent.blur(slider)],
+    ['another key is pressed', (slider: HTMLElement) => fireEvent.keyDown(slider, { key: 'z', ctrlKey: true })],
+  ])('is done with its keys as soon as %s, and not once more over what comes after', (_what, leave) => {
+    jest.useFakeTimers();
+    const done: number[] = [];
+    show(<Held onDone={(v) => done.push(v)} />);
+    const slider = screen.getByRole('slider', { name: 'Picture opacity' });
+    fireEvent.keyDown(slider, { key: 'ArrowRight' });
+    leave(slider);
+    expect(done).toEqual([41]);
+    act(() => void jest.advanceTimersByTime(1000));
+    expect(done).toEqual([41]);
+    jest.useRealTimers();
+  });
 });
 
 describe('choices and switches', () => {

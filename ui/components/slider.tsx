@@ -1,4 +1,4 @@
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View, type LayoutChangeEvent } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import { sliderKey } from './slider-keys';
@@ -34,6 +34,10 @@ export function Slider({ label, value, min = 0, max = 100, step = 1, spoken, onC
   const box = useRef<View>(null);
   const latest = useRef(value);
   const keyTimer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const latestDone = useRef(onDone);
+  useEffect(() => {
+    latestDone.current = onDone;
+  });
   const part = (value - min) / (max - min);
   const travel = Math.max(1, width - KNOB);
 
@@ -46,18 +50,26 @@ export function Slider({ label, value, min = 0, max = 100, step = 1, spoken, onC
     latest.current = Math.min(max, Math.max(min, next));
     onChange(latest.current);
   };
+  /** Keys are one gesture until they rest, or until something else is done: what comes later is not overwritten. */
+  const endKeys = () => {
+    if (keyTimer.current === undefined) return;
+    clearTimeout(keyTimer.current);
+    keyTimer.current = undefined;
+    latestDone.current(latest.current);
+  };
   const onKeyDown = (event: { key: string; preventDefault(): void }) => {
     const next = sliderKey(event.key, value, { min, max, step });
-    if (disabled || next === undefined) return;
+    if (next === undefined) return endKeys();
+    if (disabled) return;
     event.preventDefault();
     change(next);
-    // Held keys are one gesture.
     clearTimeout(keyTimer.current);
-    keyTimer.current = setTimeout(() => onDone(latest.current), 400);
+    keyTimer.current = setTimeout(endKeys, 400);
   };
   const pointer = {
     onPointerDown: (e: { nativeEvent: PointerEvent }) => {
       if (disabled) return;
+      endKeys();
       (e.nativeEvent.currentTarget as HTMLElement | null)?.setPointerCapture?.(e.nativeEvent.pointerId);
       (box.current as unknown as HTMLElement).setPointerCapture(e.nativeEvent.pointerId);
       change(at(e.nativeEvent.clientX));
@@ -83,7 +95,7 @@ export function Slider({ label, value, min = 0, max = 100, step = 1, spoken, onC
       aria-disabled={disabled}
       onLayout={(e: LayoutChangeEvent) => setWidth(e.nativeEvent.layout.width)}
       style={[styles.box, disabled && styles.disabled]}
-      {...({ onKeyDown, ...pointer } as object)}
+      {...({ onKeyDown, onBlur: endKeys, ...pointer } as object)}
     >
       {width > 0 && (
         <Svg width={width} height={TOUCH} style={styles.track}>

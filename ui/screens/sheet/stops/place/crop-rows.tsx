@@ -88,7 +88,7 @@ function FrameRows({ draft: { frame, shape } }: { draft: CropDraft }) {
           max={45}
           step={0.1}
           onChange={(value) => cropping.setTurn(-value)}
-          onDone={(value) => cropping.setTurn(-value)}
+          onDone={() => undefined}
         />
         <Words size={14} style={styles.value}>
           {shown}
