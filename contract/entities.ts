@@ -7,8 +7,12 @@ import { LEAST_APART } from '../core/picture/tone-curve';
 import { BLENDS } from '../core/raster/compose';
 import {
   INKABLE_KINDS,
+  LABEL_ALIGNS,
+  LABEL_FONTS,
+  MOST_LABEL,
   MOST_SWATCHES,
   type Erasure,
+  type Label,
   type Layer,
   type Pour,
   type SheetSettings,
@@ -144,6 +148,7 @@ export const layer = z.discriminatedUnion('kind', [
   z.strictObject({ ...inkable, kind: z.literal('rough') }),
   z.strictObject({ ...inkable, kind: z.literal('ink') }),
   z.strictObject({ ...inkable, kind: z.literal('colour') }),
+  z.strictObject({ ...laid, kind: z.literal('text') }),
   z.strictObject({ ...laid, kind: z.literal('group'), folded: folded.optional() }),
 ]) satisfies z.ZodType<Layer>;
 
@@ -166,6 +171,20 @@ const pour = z.strictObject({
   isOpen: z.literal(true).optional(),
 }) satisfies z.ZodType<Pour>;
 
+const label = z.strictObject({
+  text: z
+    .string()
+    .min(1)
+    .max(MOST_LABEL)
+    .refine((text) => text.split('\n').every(isPrintable), 'A label has no control characters.'),
+  font: z.enum(LABEL_FONTS),
+  align: z.enum(LABEL_ALIGNS),
+  spacing: z.number().min(0.5).max(4),
+  box: z.tuple([place, place, place, place]).readonly(),
+  isOutline: z.literal(true).optional(),
+  shape: id.optional(),
+}) satisfies z.ZodType<Label>;
+
 export const stroke = z.strictObject({
   id,
   deleted: z.boolean(),
@@ -179,6 +198,7 @@ export const stroke = z.strictObject({
   group: id.nullable().optional(),
   pour: pour.optional(),
   tied: z.boolean().optional(),
+  label: label.optional(),
 }) satisfies z.ZodType<Stroke>;
 
 export const erasure = z.strictObject({

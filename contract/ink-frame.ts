@@ -12,7 +12,7 @@ import type { DamageRow } from './low-tiles';
  */
 interface InkBody extends Pick<
   StrokeColumns,
-  'layers' | 'colours' | 'pens' | 'matrices' | 'stands' | 'groups' | 'pours'
+  'layers' | 'colours' | 'pens' | 'matrices' | 'stands' | 'groups' | 'pours' | 'labels'
 > {
   seq: number;
   erasures: Erasure[];

@@ -67,8 +67,16 @@ export const stepsRequest = z.strictObject({ steps: z.array(step).min(1).max(100
 export const findStepsRequest = z.strictObject({ ids: z.array(id).max(200) });
 export const knownStepsRequest = z.strictObject({ ids: z.array(id).max(5000) });
 
-/** `POST /api/sheets/:id/samples`: the samples of these strokes; the answer is a frame of them by id. */
-export const samplesRequest = z.strictObject({ ids: z.array(id).min(1).max(4000) });
+/**
+ * `POST /api/sheets/:id/samples`: the samples of these strokes, or their first shapes (`firstShape` in core); the answer is a
+ * frame of them by id.
+ */
+export const samplesRequest = z.strictObject({
+  ids: z
+    .array(z.string().regex(/^~?[A-Za-z0-9_-]{1,40}$/))
+    .min(1)
+    .max(4000),
+});
 
 const level = z.number().int().min(-12).max(0);
 const tilePlace = z.number().int().min(0).max(1000);

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { brotliCompress, constants, gzip } from 'node:zlib';
 
-const WORTH_IT = /\.(js|css|html|svg|json)$/;
+const WORTH_IT = /\.(js|css|html|svg|json|ttf)$/;
 
 /** Makes a .br and a .gz of each file of text in a folder and its folders. */
 export async function compressFiles(folder) {

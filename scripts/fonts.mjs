@@ -1,7 +1,7 @@
-// Makes public/fonts: the letters that the interface is written in, as woff2, and the page's few styles with them. Names
-// in other scripts are shown in the system's own fonts.
+// Makes public/fonts: the letters that the interface is written in, as woff2, and the page's few styles with them, and
+// those that labels are written in. Names in other scripts are shown in the system's own fonts.
 import { createHash } from 'node:crypto';
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import subsetFont from 'subset-font';
@@ -14,6 +14,18 @@ const FONTS = [
   ['HankenGrotesk_600SemiBold', '@expo-google-fonts/hanken-grotesk/600SemiBold'],
   ['YoungSerif_400Regular', '@expo-google-fonts/young-serif/400Regular'],
 ];
+/** What labels are written in (core/sheet/entities.ts, LABEL_FONTS): whole, for their outlines. */
+const LABEL_FONTS = {
+  serif: 'young-serif/400Regular/YoungSerif_400Regular',
+  plain: 'hanken-grotesk/400Regular/HankenGrotesk_400Regular',
+  heavy: 'hanken-grotesk/800ExtraBold/HankenGrotesk_800ExtraBold',
+  hand: 'patrick-hand/400Regular/PatrickHand_400Regular',
+  speech: 'comic-neue/700Bold/ComicNeue_700Bold',
+  loud: 'bangers/400Regular/Bangers_400Regular',
+};
+/** The file of a label's font. */
+export const labelFontFile = (name) =>
+  createRequire(import.meta.url).resolve(`@expo-google-fonts/${LABEL_FONTS[name]}.ttf`);
 /** Most pages need the first part alone: browsers fetch a part when a letter of it is shown. */
 const PARTS = [
   // Basic Latin, and the signs and punctuation that the interface uses.
@@ -46,5 +58,7 @@ export async function makeFonts() {
       );
     }
   }
+  mkdirSync(join(FOLDER, 'labels'));
+  for (const name of Object.keys(LABEL_FONTS)) copyFileSync(labelFontFile(name), join(FOLDER, 'labels', `${name}.ttf`));
   writeFileSync(join(FOLDER, 'page.css'), `${readFileSync(STYLES, 'utf8')}${faces.join('\n')}\n`);
 }

@@ -11,7 +11,7 @@ import { finish, type Damage, type Pause } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
 import { writesOf, type Change, type Write } from '../core/sheet/steps';
 import { SheetModel } from '../core/sheet/sheet-model';
-import { isInkable } from '../core/sheet/entities';
+import { hasStrokes } from '../core/sheet/entities';
 import type { StepName } from './kept-pixels';
 import { touchesTile, type LayerBox } from './damage-log';
 import type { Answer, FromWorker, Need, PaintedTile, RunTile, Sight, TileRun, ToWorker } from './sheet-protocol';
@@ -352,7 +352,7 @@ const picture: PictureSource = async (layerId, level, { x0, y0, width, height })
 async function keep({ n, seq }: Message<'keep'>): Promise<void> {
   const layerIds = standing()
     .stack()
-    .filter(isInkable)
+    .filter(hasStrokes)
     .map(({ id }) => id);
   const leave = async (batch: Extract<Need, { what: 'keep' }>['batch']) => {
     try {

@@ -93,6 +93,11 @@ export interface ColourLayer extends InkableBase {
   kind: 'colour';
 }
 
+/** A label, which is the work: the letters of one text, and the outline around them. No ink lands on it. */
+export interface TextLayer extends BlendedLayer {
+  kind: 'text';
+}
+
 /** Layers that are shown, hidden, locked, moved and hushed together. It has no strokes of its own. */
 export interface GroupLayer extends BlendedLayer {
   kind: 'group';
@@ -102,12 +107,16 @@ export interface GroupLayer extends BlendedLayer {
 
 export type InkableLayer = RoughLayer | InkLayer | ColourLayer;
 export type PictureLayer = ReferenceLayer | LiftedLayer;
-export type Layer = PictureLayer | InkableLayer | GroupLayer;
+export type Layer = PictureLayer | InkableLayer | TextLayer | GroupLayer;
 export const INKABLE_KINDS = ['rough', 'ink', 'colour'] as const;
 
 const isInkableKind = (kind: unknown): kind is InkableLayer['kind'] => INKABLE_KINDS.includes(kind as 'ink');
 
 export const isInkable = (layer: Layer | undefined): layer is InkableLayer => isInkableKind(layer?.kind);
+
+/** Whether strokes lie on a layer: ink, or the letters of a label. */
+export const hasStrokes = (layer: Layer | undefined): layer is InkableLayer | TextLayer =>
+  isInkable(layer) || layer?.kind === 'text';
 
 export const isPicture = (layer: Layer | undefined): layer is PictureLayer =>
   layer?.kind === 'reference' || layer?.kind === 'lifted';
@@ -126,24 +135,56 @@ export interface Stands extends SampleRange {
   of: string;
 }
 
+/** What a stroke has whose shape may be another one later. */
+interface Shaped {
+  /** Under which id its shape is stored; absent: its own. */
+  shape?: string;
+}
+
 /**
  * That a stroke is a pour: a closed shape of colour, its border in the middles of the lines that it was poured between.
  * When it follows its lines, it gets another shape.
  */
-export interface Pour {
+export interface Pour extends Shaped {
   /** Where it was poured, before its matrix, paper px: at least one. */
   seeds: readonly (readonly [x: number, y: number])[];
   /** Gaps up to this were closed, paper px. */
   gapPx: number;
   /** The layers whose lines it was poured between. */
   against: readonly string[];
-  /** Under which id its shape is stored; absent: its own. */
-  shape?: string;
   /** Its lines no longer enclose it: it stays as it was. */
   isOpen?: true;
 }
 
-/** A stroke without its samples, which are stored once and never change: under its id, or as `stands` or `pour` say. */
+export const LABEL_FONTS = ['serif', 'plain', 'heavy', 'hand', 'speech', 'loud'] as const;
+export type LabelFont = (typeof LABEL_FONTS)[number];
+export const LABEL_ALIGNS = ['left', 'middle', 'right'] as const;
+export type LabelAlign = (typeof LABEL_ALIGNS)[number];
+/** So many characters has a label at most. */
+export const MOST_LABEL = 400;
+
+/** What the letters of a label say. Its shape is laid out once, and moved, turned and sized by the stroke's matrix. */
+export interface LabelWords {
+  /** Its lines, parted by line feeds. */
+  text: string;
+  font: LabelFont;
+  align: LabelAlign;
+  /** From one line to the next, in sizes of the letters. */
+  spacing: number;
+}
+
+/** That a stroke is the letters of a label, or the outline around them: both say the same, but for that. */
+export interface Label extends Shaped, LabelWords {
+  /** Where its lines lie, before the stroke's matrix, px. */
+  box: readonly [x0: number, y0: number, x1: number, y1: number];
+  /** It is the outline. */
+  isOutline?: true;
+}
+
+/** Fields of strokes that say what their shape is. */
+export const isShape = (field: string): field is 'pour' | 'label' => field === 'pour' || field === 'label';
+
+/** A stroke without its samples, which are stored once and never change: under its id, or as `stands` or its shape says. */
 export interface Stroke extends Entity {
   layerId: string;
   order: string;
@@ -159,21 +200,29 @@ export interface Stroke extends Entity {
   pour?: Pour;
   /** A pour that follows when its lines change. */
   tied?: boolean;
+  /** Absent: it is none. */
+  label?: Label;
 }
 
-/** A pour that has a shape of its own from now on, stored under its id: it follows no lines. */
-export function withOwnShape<S extends Pick<Stroke, 'pour' | 'tied'>>(stroke: S): S {
-  if (!stroke.pour) return stroke;
-  const { shape: _, ...pour } = stroke.pour;
-  return { ...stroke, pour, tied: false };
+/** What has a shape of its own from now on, stored under its id: a pour follows no lines. */
+export function withOwnShape<S extends Pick<Stroke, 'pour' | 'tied' | 'label'>>(stroke: S): S {
+  if (stroke.label) return { ...stroke, label: ownShape(stroke.label) };
+  return stroke.pour ? { ...stroke, pour: ownShape(stroke.pour), tied: false } : stroke;
 }
+
+function ownShape<T extends Shaped>({ shape: _, ...rest }: T): Omit<T, 'shape'> {
+  return rest;
+}
+
+/** The name by which the shape is asked for that a stroke was put with, whichever it has now. */
+export const firstShape = (id: string): string => `~${id}`;
 
 /** Whether a stroke lays ink: one of a soft eraser does not. */
 export const isInk = ({ pen }: Pick<Stroke, 'pen'>): boolean => !pen.fades;
 
 /** The id under which the samples of a stroke or an erasure are stored. */
-export const samplesOf = (mark: { id: string; stands?: Stands; pour?: Pour }): string =>
-  mark.stands?.samples ?? mark.pour?.shape ?? mark.id;
+export const samplesOf = (mark: { id: string; stands?: Stands; pour?: Pour; label?: Label }): string =>
+  mark.stands?.samples ?? (mark.pour ?? mark.label)?.shape ?? mark.id;
 
 /**
  * A hard erasure: an even stroke of `sizePx` that takes away from the strokes it lists, from parts that

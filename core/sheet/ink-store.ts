@@ -8,7 +8,7 @@ import type { Pen } from '../stroke/pen';
 import { copyOf, type Spine } from '../stroke/spine';
 import { moveSpine } from '../stroke/moved-spine';
 import { SpineMaker, type MeasuredSpine, type SampleRange } from '../stroke/spine-maker';
-import { byOrder, type Erasure, type Pour, type Stroke } from './entities';
+import { byOrder, firstShape, isShape, samplesOf, type Erasure, type Label, type Pour, type Stroke } from './entities';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
 import { Lineage } from './lineage';
 import { PackedStrokes } from './packed-strokes';
@@ -31,7 +31,7 @@ const PART = 400;
 const ASKED = 1200;
 /** Strokes that the sheet was opened with keep samples and spine as long as they fit this. */
 const RECORDS_BYTES = 12 * 1024 * 1024;
-/** Shapes of pours before they followed their lines. */
+/** Shapes of pours before they followed their lines, and of labels before they said something else. */
 const SHAPES_BYTES = 4 * 1024 * 1024;
 /** What a record takes beside its samples, with a spine of some thirty points. */
 const RECORD_BYTES = 1400;
@@ -87,7 +87,7 @@ export class InkStore {
   /** By the strokes that they list. */
   private readonly holes = new Map<string, ErasureRecord[]>();
   private readonly lineage = new Lineage();
-  /** Shapes that pours have had and may have again. */
+  /** Shapes that strokes have had and may have again. */
   private readonly shapes = new LruCache<Uint8Array>(SHAPES_BYTES);
   private indexed: StrokeRecord[] = [];
   private index: Flatbush | undefined;
@@ -151,7 +151,7 @@ export class InkStore {
         record.bytes = bytes;
         this.records.set(row, record, RECORD_BYTES + bytes.length);
       } else if (row >= 0) this.hide(row);
-      else if (bytes && !own) this.shapes.set(id, bytes, bytes.length);
+      else if (bytes) this.shapes.set(id.replace('~', ''), bytes, bytes.length);
     }
   }
 
@@ -225,12 +225,13 @@ export class InkStore {
     return [...new Set(needed)].filter((id) => !this.bytesOf(id));
   }
 
-  /** Shapes that pours get again, and that they had before the sheet was opened. */
+  /** Shapes that strokes get again, and that they had before the sheet was opened. */
   private lackingShapes(change: Assign, parts: ReadonlyMap<string, Uint8Array>): string[] {
-    if (change.field !== 'pour') return [];
+    if (!isShape(change.field)) return [];
     return change.ids.flatMap((id, i) => {
-      const [before, shape] = [change.before[i], change.after[i]].map((pour) => (pour as Pour).shape ?? id);
-      return shape === before || parts.has(shape) || this.shapes.has(shape) ? [] : shape;
+      const [before, shape] = [change.before[i], change.after[i]].map((one) => (one as Pour | Label).shape ?? id);
+      if (shape === before || parts.has(shape) || this.shapes.has(shape)) return [];
+      return shape === id ? firstShape(id) : shape;
     });
   }
 
@@ -261,7 +262,7 @@ export class InkStore {
         const record = this.owned(write.id);
         if (!record) continue;
         damage.push({ layerId: record.stroke.layerId, box: record.box });
-        if (write.field === 'pour') this.reshape(record, write.value as Pour, parts);
+        if (isShape(write.field)) this.reshape(record, write.value as Pour | Label, parts);
         this.change(record, write.field, write.value);
         topsMoved ||= write.field === 'order' || write.field === 'layerId';
         damage.push({ layerId: record.stroke.layerId, box: record.box });
@@ -277,16 +278,22 @@ export class InkStore {
     return merged(damage);
   }
 
-  /** A pour gets another shape; one that cannot be had leaves it as it was. */
+  /** What another stroke holds as its own shape: an outline may have that of its letters. */
+  private bytesOfShape(id: string): Uint8Array | undefined {
+    const record = this.own.get(id) ?? this.records.get(this.packed.indexOf(id));
+    return record && samplesOf(record.stroke) === id ? record.bytes : undefined;
+  }
+
+  /** A pour or a label gets another shape; one that cannot be had leaves it as it was. */
   private reshape(
     record: StrokeRecord,
-    { shape = record.stroke.id }: Pour,
+    { shape = record.stroke.id }: Pour | Label,
     parts: ReadonlyMap<string, Uint8Array>,
   ): void {
-    const before = record.stroke.pour?.shape ?? record.stroke.id;
+    const before = (record.stroke.pour ?? record.stroke.label)?.shape ?? record.stroke.id;
     if (shape === before) return;
     if (record.bytes) this.shapes.set(before, record.bytes, record.bytes.length);
-    const bytes = parts.get(shape) ?? this.shapes.get(shape);
+    const bytes = parts.get(shape) ?? this.shapes.get(shape) ?? this.bytesOfShape(shape);
     if (bytes) record.bytes = bytes;
   }
 
@@ -327,10 +334,10 @@ export class InkStore {
     record.engine = stroke.engine;
     record.colour = parseColour(stroke.colour);
     record.matrix = isIdentity(stroke.matrix) ? undefined : stroke.matrix;
-    const isShape = field === 'pen' || field === 'engine' || field === 'pour';
-    if (isShape)
+    const isOther = field === 'pen' || field === 'engine' || isShape(field);
+    if (isOther)
       record.ownBox = record.bytes ? this.measure.boxOf(record.bytes, stroke) : grow(record.ownBox, stroke.pen.sizePx);
-    if (isShape || field === 'matrix') record.spine = undefined;
+    if (isOther || field === 'matrix') record.spine = undefined;
     record.box = transformBox(record.ownBox, stroke.matrix);
     if (field === 'order' || field === 'layerId') record.rank = this.packed.rankOf(stroke);
     this.makeLoose(record);

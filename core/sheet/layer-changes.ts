@@ -90,10 +90,11 @@ function placesFor(model: SheetModel, others: readonly Layer[], ids: readonly st
   return { places, changes: fieldChange(known, 'order', ({ id }) => places.get(id)!) };
 }
 
-/** Puts new layers at a place of the stack, one above the other. */
+/** Puts new layers at a place of the stack, one above the other; one beyond the topmost is above that. */
 export function putAt(model: SheetModel, layers: readonly Layer[], { parent, index }: Spot): Change[] {
   const ids = layers.map(({ id }) => id);
-  const { places, changes } = placesFor(model, layersIn(model, parent), ids, index);
+  const others = layersIn(model, parent);
+  const { places, changes } = placesFor(model, others, ids, Math.min(others.length, index));
   return [
     putRows('layers', ...layers.map((layer) => ({ ...layer, order: places.get(layer.id)!, parent }))),
     ...changes,
@@ -161,7 +162,7 @@ export const kindChange = (layer: InkableLayer, kind: InkableLayer['kind']): Cha
   layer.kind === kind ? [] : [assign('layers', layer as Layer, 'kind', kind)];
 
 /** Why layers are not merged. */
-export type NoMerge = 'single' | 'apart' | 'picture' | 'group' | 'kinds' | 'locked' | 'hidden';
+export type NoMerge = 'single' | 'apart' | 'picture' | 'group' | 'text' | 'kinds' | 'locked' | 'hidden';
 /** Why merged lines would look otherwise than the layers did. */
 export type KeptApart = 'opacity' | 'blend' | 'inside' | 'erased';
 
@@ -184,7 +185,8 @@ export function mergeOf(model: SheetModel, ids: readonly string[]): Merge {
   if (spots.some(({ parent, index }, i) => parent !== spots[0].parent || index !== spots[0].index + i))
     return refused('apart');
   for (const layer of layers) {
-    if (!isInkable(layer)) return refused(layer.kind === 'group' ? 'group' : 'picture', layer);
+    if (!isInkable(layer))
+      return refused(layer.kind === 'group' || layer.kind === 'text' ? layer.kind : 'picture', layer);
     if (isLocked(layer, model.layers)) return refused('locked', layer);
     if (!isVisible(layer, model.layers)) return refused('hidden', layer);
     if (isScaffolding(layer) !== isScaffolding(layers[0])) return refused('kinds', layer);

@@ -1,12 +1,13 @@
 import { grouped } from './grouped';
 import {
   byOrder,
-  isInkable,
+  hasStrokes,
   isScaffolding,
   type GroupLayer,
   type InkableLayer,
   type Layer,
   type LiftedLayer,
+  type TextLayer,
 } from './entities';
 
 /** A layer in its place; a group with what it holds, bottom first. */
@@ -74,7 +75,7 @@ export const isLocked = (layer: Layer, layers: LayersById): boolean =>
 
 /** Whether a layer is the work, not what it was made from. */
 export const isWork = (layer: Layer): layer is WorkLayer =>
-  (isInkable(layer) || layer.kind === 'lifted') && !isScaffolding(layer);
+  (hasStrokes(layer) || layer.kind === 'lifted') && !isScaffolding(layer);
 
 /** A layer that can be sent. */
-export type WorkLayer = InkableLayer | LiftedLayer;
+export type WorkLayer = InkableLayer | LiftedLayer | TextLayer;

@@ -1,15 +1,15 @@
 import { isEmpty, transformBox, type Box } from '../geometry/box';
 import { isIdentity, type Matrix } from '../geometry/matrix';
 import type { Pen } from '../stroke/pen';
-import { byOrder, type Pour, type Stands, type Stroke } from './entities';
+import { byOrder, type Label, type Pour, type Stands, type Stroke } from './entities';
 
 /**
  * Strokes in columns. Of many strokes most is the same: layers, colours, pens and matrices are listed once, and named by
  * their number in the rows. `ids` and `orders` hold a line each; `rows` {@link ROW_BYTES} each, layer by layer in order
  * (first drawn first): layer, colour, pen, matrix (32 bits each, low byte first), engine, deleted (8 each), 0 (16), the box of
  * the ink before its matrix (four 32-bit floats, paper px), empty where the samples cannot be read, what stands and the group
- * (32 bits each): 0 for the whole stroke and for none, else 1 more than the place in the list. Pours are few: they are listed
- * with their rows.
+ * (32 bits each): 0 for the whole stroke and for none, else 1 more than the place in the list. Pours and labels are few: they
+ * are listed with their rows.
  */
 export interface StrokeColumns {
   layers: string[];
@@ -19,6 +19,7 @@ export interface StrokeColumns {
   stands: Stands[];
   groups: string[];
   pours: PouredRow[];
+  labels: LabelRow[];
   ids: Uint8Array;
   orders: Uint8Array;
   rows: Uint8Array;
@@ -30,10 +31,15 @@ export interface PouredRow {
   tied: boolean;
 }
 
+export interface LabelRow {
+  row: number;
+  label: Label;
+}
+
 export const ROW_BYTES = 44;
 const [COLOUR, PEN, MATRIX, ENGINE, DELETED, BOX, STANDS, GROUP] = [4, 8, 12, 16, 17, 20, 36, 40];
 
-/** A stroke as its table holds it: pen, matrix, what stands, the group and the pour still in their JSON. */
+/** A stroke as its table holds it: pen, matrix, what stands, the group, the pour and the label still in their JSON. */
 export interface StrokeRow {
   id: string;
   layerId: string;
@@ -47,6 +53,7 @@ export interface StrokeRow {
   pourJson: string | null;
   /** JSON, too. */
   tiedJson: string | null;
+  labelJson: string | null;
   /** 1 for a tombstone, otherwise 0. */
   deleted: number;
   /** Of the ink before its matrix; an empty one: the samples cannot be read. */
@@ -78,6 +85,7 @@ export class StrokePacker {
   private readonly stands: Stands[] = [];
   private readonly groups = new Numbered();
   private readonly pours: PouredRow[] = [];
+  private readonly labels: LabelRow[] = [];
   private readonly ids: string[] = [];
   private readonly orders: string[] = [];
   private rows = new DataView(new ArrayBuffer(ROW_BYTES * 256));
@@ -113,6 +121,7 @@ export class StrokePacker {
         pour: JSON.parse(row.pourJson) as Pour,
         tied: row.tiedJson === 'true',
       });
+    if (row.labelJson !== null) this.labels.push({ row: this.count - 1, label: JSON.parse(row.labelJson) as Label });
     this.ids.push(row.id);
     this.orders.push(row.order);
   }
@@ -126,6 +135,7 @@ export class StrokePacker {
       stands: this.stands,
       groups: this.groups.texts,
       pours: this.pours,
+      labels: this.labels,
       ids: linesOf(this.ids),
       orders: linesOf(this.orders),
       rows: new Uint8Array(this.rows.buffer, 0, ROW_BYTES * this.count),
@@ -210,6 +220,7 @@ export class PackedStrokes {
     stands: [],
     groups: [],
     pours: [],
+    labels: [],
     ids: new Uint8Array(),
     orders: new Uint8Array(),
     rows: new Uint8Array(),
@@ -219,7 +230,7 @@ export class PackedStrokes {
   /** Which of the matrices move nothing. */
   private readonly isPlain: boolean[];
   private readonly rows: DataView;
-  private readonly poured: ReadonlyMap<number, PouredRow>;
+  private readonly shaped: ReadonlyMap<number, Omit<PouredRow | LabelRow, 'row'>>;
   private readonly ids: Lines;
   private readonly orders: Lines;
   /** Open addressing by the hash of an id: 1 more than its row, or 0. Made when first asked. */
@@ -228,7 +239,8 @@ export class PackedStrokes {
   /** @throws {RangeError} columns that do not fit each other. */
   constructor(private readonly columns: StrokeColumns) {
     const { rows } = columns;
-    this.poured = new Map(columns.pours.map((one) => [one.row, one]));
+    const shaped = [...columns.pours, ...columns.labels];
+    this.shaped = new Map(shaped.map(({ row, ...more }) => [row, more]));
     this.isPlain = columns.matrices.map(isIdentity);
     this.count = rows.length / ROW_BYTES;
     this.rows = new DataView(rows.buffer, rows.byteOffset, rows.byteLength);
@@ -253,7 +265,12 @@ export class PackedStrokes {
 
   /** Whether any is a pour. */
   get hasPours(): boolean {
-    return this.poured.size > 0;
+    return this.columns.pours.length > 0;
+  }
+
+  /** The ids of labels. */
+  get labelIds(): string[] {
+    return this.columns.labels.map(({ row }) => this.idAt(row));
   }
 
   get layers(): readonly string[] {
@@ -328,7 +345,6 @@ export class PackedStrokes {
     const { layers, colours, pens, matrices } = this.columns;
     const stands = this.standsAt(row);
     const group = this.groupAt(row);
-    const poured = this.poured.get(row);
     return {
       id: this.idAt(row),
       deleted: this.isDeleted(row),
@@ -340,7 +356,7 @@ export class PackedStrokes {
       engine: this.rows.getUint8(ROW_BYTES * row + ENGINE),
       ...(stands ? { stands } : {}),
       ...(group === undefined ? {} : { group }),
-      ...(poured ? { pour: poured.pour, tied: poured.tied } : {}),
+      ...this.shaped.get(row),
     };
   }
 

@@ -1,4 +1,14 @@
-import { isInkable, isPicture, type AnyEntity, type Layer, type Pour, type TableName, type Tables } from './entities';
+import {
+  isInkable,
+  isPicture,
+  isShape,
+  type AnyEntity,
+  type Label,
+  type Layer,
+  type Pour,
+  type TableName,
+  type Tables,
+} from './entities';
 
 /** New entities, each written whole; one that exists already is left as it is. */
 export interface Put {
@@ -52,10 +62,10 @@ export function assign<T extends TableName, E extends Tables[T], F extends keyof
   return { op: 'set', table, field, ids: [entity.id], before: [entity[field]], after: [after] };
 }
 
-/** Ids of the shapes that pours get by a change. */
+/** Ids of the shapes that strokes get by a change. */
 export const shapesOf = (change: Change): string[] =>
-  change.op === 'set' && change.table === 'strokes' && change.field === 'pour'
-    ? change.after.flatMap((pour) => (pour as Pour).shape ?? [])
+  change.op === 'set' && change.table === 'strokes' && isShape(change.field)
+    ? change.after.flatMap((shaped) => (shaped as Pour | Label).shape ?? [])
     : [];
 
 /** What a writer must do: insert a row, or set one field of one row. */
@@ -92,7 +102,7 @@ export function planWrites(changes: readonly Change[], read: Read): Write[] {
   for (const change of changes) {
     if (change.op === 'put') {
       for (const row of change.rows) {
-        if ('layerId' in row) refuseUninkable(find('layers', row.layerId), row.layerId);
+        if ('layerId' in row) refuseUninkable(find('layers', row.layerId), row.layerId, 'label' in row);
         if (find(change.table, row.id)) continue;
         if ('parent' in row) parents.set(row.id, row.parent);
         born.set(`${change.table}/${row.id}`, row);
@@ -173,7 +183,9 @@ function refuseBadReference(
   if (namesLayer && value !== null) refuseUninkable(find('layers', String(value)), String(value));
 }
 
-function refuseUninkable(layer: AnyEntity | undefined, id: string): void {
+/** @param isLabel that is what is put there: a text layer takes nothing else, and no other layer does. */
+function refuseUninkable(layer: AnyEntity | undefined, id: string, isLabel = false): void {
   if (!layer || !('kind' in layer)) throw new StepRefused('unknown-entity', `no layer ${id}`);
-  if (!isInkable(layer)) throw new StepRefused('not-inkable', `"${layer.name}" is a ${layer.kind} and takes no ink`);
+  if (isLabel ? layer.kind !== 'text' : !isInkable(layer))
+    throw new StepRefused('not-inkable', `"${layer.name}" is a ${layer.kind} and takes no ink`);
 }

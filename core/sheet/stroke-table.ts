@@ -15,6 +15,8 @@ export class StrokeTable {
   private added = 0;
   /** Whether there is any pour, deleted ones included. */
   hasPours = false;
+  /** The strokes of labels, deleted ones included. */
+  private labelIds = new Set<string>();
 
   /** Begins anew with packed strokes. */
   open(packed: PackedStrokes): void {
@@ -22,6 +24,7 @@ export class StrokeTable {
     this.since.clear();
     this.added = 0;
     this.hasPours = packed.hasPours;
+    this.labelIds = new Set(packed.labelIds);
   }
 
   get size(): number {
@@ -42,6 +45,7 @@ export class StrokeTable {
   set(id: string, stroke: Stroke): void {
     if (!this.has(id)) this.added++;
     this.hasPours ||= stroke.pour !== undefined;
+    if (stroke.label) this.labelIds.add(id);
     this.since.set(id, stroke);
   }
 
@@ -57,6 +61,11 @@ export class StrokeTable {
 
   *[Symbol.iterator](): IterableIterator<[string, Stroke]> {
     for (const stroke of this.values()) yield [stroke.id, stroke];
+  }
+
+  /** The strokes of all labels, deleted ones included: each its letters, and an outline where it ever had one. */
+  labels(): Stroke[] {
+    return [...this.labelIds].map((id) => this.get(id)!);
   }
 
   /** How many strokes stand on any of these layers. @param most counts no further. @param suits counts only such pens. */

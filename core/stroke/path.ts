@@ -182,7 +182,10 @@ function addCurve(
   const d2 = length(x1 - 2 * x2 + b.x, y1 - 2 * y2 + b.y);
   const round = Math.sqrt((0.75 * Math.max(d1, d2)) / TOLERANCE_PX);
   const long = (length(x1 - a.x, y1 - a.y) + length(x2 - x1, y2 - y1) + length(b.x - x2, b.y - y2)) / LONGEST_PX;
-  const pieces = Math.min(most, Math.max(1, Math.ceil(Math.max(round, long))));
+  // What has no width goes there and back between the curves of one path: both ways by the same places, so that what is
+  // filled is not.
+  const isSeam = a.width === 0 && b.width === 0 && !(a.outX || a.outY || b.inX || b.inY);
+  const pieces = isSeam ? 1 : Math.min(most, Math.max(1, Math.ceil(Math.max(round, long))));
   for (let n = 1; n <= pieces; n++) {
     const u = n / pieces;
     const isEnd = n === pieces;

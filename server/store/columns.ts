@@ -53,6 +53,7 @@ const COLUMNS: Record<TableName, readonly Column[]> = {
     col('group', 'json', 'grp'),
     col('pour', 'json'),
     col('tied', 'json'),
+    col('label', 'json'),
   ],
   erasures: [
     col('id'),

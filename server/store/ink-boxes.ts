@@ -8,7 +8,7 @@ import { Statements } from './statements';
 
 export const BOX_COLUMNS = 'x0, y0, x1, y1';
 /** Under which id the samples of a stroke `t` are stored. */
-export const SAMPLES_OF_STROKE = `COALESCE(json_extract(t.stands, '$.samples'), json_extract(t.pour, '$.shape'), t.id)`;
+export const SAMPLES_OF_STROKE = `COALESCE(json_extract(t.stands, '$.samples'), json_extract(COALESCE(t.pour, t.label), '$.shape'), t.id)`;
 /** Strokes that are measured before others have a turn: some 20 ms. */
 const AT_A_TIME = 200;
 

@@ -1,6 +1,6 @@
 import { union, type Box } from '../../core/geometry/box';
 import { isIdentity, type Matrix } from '../../core/geometry/matrix';
-import type { Erasure } from '../../core/sheet/entities';
+import { isShape, type Erasure } from '../../core/sheet/entities';
 import type { Write } from '../../core/sheet/steps';
 import { entityFrom } from './columns';
 import type { InkBoxes } from './ink-boxes';
@@ -8,8 +8,6 @@ import { KEPT_STEPS } from './low-tiles';
 import type { Db } from './open';
 import { Statements } from './statements';
 
-/** Fields that change where a mark lies. */
-const SHAPES = new Set(['pen', 'engine', 'pour']);
 /** What is too old is looked for once in so many steps. */
 const SWEEP_STEPS = 512;
 
@@ -39,7 +37,8 @@ export class InkDamage {
     for (const write of writes) {
       if (write.kind === 'insert') this.addMark(damage, sheetId, write.table, write.row.id);
       else if (write.table === 'strokes' || write.table === 'erasures') {
-        if (SHAPES.has(write.field)) this.boxes.remeasure(write.table, sheetId, write.id);
+        if (write.field === 'pen' || write.field === 'engine' || isShape(write.field))
+          this.boxes.remeasure(write.table, sheetId, write.id);
         this.addMark(damage, sheetId, write.table, write.id);
       }
     }

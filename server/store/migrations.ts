@@ -125,6 +125,10 @@ export const MIGRATIONS: readonly (string | ((db: Database.Database) => void))[]
   `
   ALTER TABLE layers ADD COLUMN inside TEXT;
   `,
+  // Labels: what the letters of a stroke say. As of a pour, another shape is stored under another id.
+  `
+  ALTER TABLE strokes ADD COLUMN label TEXT;
+  `,
 ];
 
 /** For a column that some databases of a format have already. Generated columns are told by `table_xinfo` alone. */

@@ -178,12 +178,13 @@ export class SheetStore {
     }));
   }
 
-  /** The samples of strokes and erasures by their ids, as many as there are. */
+  /** The samples of strokes and erasures by their ids, and the first shapes of strokes, as many as there are. */
   samples(id: string, ids: readonly string[]): Map<string, Uint8Array> {
-    const one = this.db.prepare(SAMPLES_QUERY).pluck();
+    const current = this.db.prepare(SAMPLES_QUERY).pluck();
+    const first = this.db.prepare('SELECT bytes FROM samples WHERE sheet_id = @id AND id = substr(@mark, 2)').pluck();
     return new Map(
       ids.flatMap((mark): [string, Uint8Array][] => {
-        const bytes = one.get({ id, mark }) as Buffer | undefined;
+        const bytes = (mark.startsWith('~') ? first : current).get({ id, mark }) as Buffer | undefined;
         return bytes ? [[mark, bytes]] : [];
       }),
     );
@@ -229,7 +230,7 @@ const cardFrom = (r: Row): SheetCard => ({
 
 /** The samples of a stroke, a part of one, or an erasure. */
 const SAMPLES_QUERY = `SELECT bytes FROM samples WHERE sheet_id = @id AND id = COALESCE(
-  (SELECT COALESCE(json_extract(stands, '$.samples'), json_extract(pour, '$.shape'))
+  (SELECT COALESCE(json_extract(stands, '$.samples'), json_extract(COALESCE(pour, label), '$.shape'))
    FROM strokes WHERE sheet_id = @id AND id = @mark), @mark)`;
 /** Parts that a stroke was severed into: what has erased it has erased them. */
 export const PARTS_QUERY = `SELECT 1 FROM strokes p INDEXED BY strokes_severed
@@ -240,7 +241,7 @@ const ROWS_AT_A_TIME = 4000;
 /** A sheet that is inked while it is read is read again; the last time in one go. */
 const MOST_TRIES = 3;
 
-const STROKES_QUERY = `SELECT id, layer_id, ord, colour, pen, matrix, engine, deleted, stands, grp, pour, tied, ${BOX_COLUMNS} FROM strokes
+const STROKES_QUERY = `SELECT id, layer_id, ord, colour, pen, matrix, engine, deleted, stands, grp, pour, tied, label, ${BOX_COLUMNS} FROM strokes
   WHERE sheet_id = ? AND (layer_id, ord, id) > (?, ?, ?) ORDER BY layer_id, ord, id LIMIT ${ROWS_AT_A_TIME}`;
 const ERASURES_QUERY = `SELECT t.*, m.bytes AS samples FROM erasures t
   LEFT JOIN samples m ON m.sheet_id = t.sheet_id AND m.id = t.id WHERE t.sheet_id = ?`;
@@ -258,6 +259,7 @@ type StrokeValues = [
   groupJson: string | null,
   pourJson: string | null,
   tiedJson: string | null,
+  labelJson: string | null,
   x0: number,
   y0: number,
   x1: number,
@@ -266,7 +268,7 @@ type StrokeValues = [
 
 function strokeRow(values: StrokeValues): StrokeRow {
   const [id, layerId, order, colour, penJson, matrixJson, engine, deleted, ...rest] = values;
-  const [standsJson, groupJson, pourJson, tiedJson, x0, y0, x1, y1] = rest;
+  const [standsJson, groupJson, pourJson, tiedJson, labelJson, x0, y0, x1, y1] = rest;
   return {
     id,
     layerId,
@@ -280,6 +282,7 @@ function strokeRow(values: StrokeValues): StrokeRow {
     groupJson,
     pourJson,
     tiedJson,
+    labelJson,
     box: { x0, y0, x1, y1 },
   };
 }

@@ -3,9 +3,11 @@ import type { StepsAnswer } from '../../contract/answers';
 import type { ErrorCode } from '../../contract/errors';
 import type { PaperSize } from '../../core/sheet/paper';
 import {
+  isShape,
   samplesOf,
   type AnyEntity,
   type Erasure,
+  type Label,
   type PictureLayer,
   type Pour,
   type Stroke,
@@ -108,8 +110,8 @@ export class StepStore {
   private writeOne(sheetId: string, write: Write, parts: Parts): void {
     if (write.kind === 'assign' && write.table === 'sheet' && write.field === 'paper')
       return this.setPaper(sheetId, write.value as PaperSize);
-    if (write.kind === 'assign' && write.table === 'strokes' && write.field === 'pour')
-      this.keepShape(sheetId, write.value as Pour, parts);
+    if (write.kind === 'assign' && write.table === 'strokes' && isShape(write.field))
+      this.keepShape(sheetId, write.value as Pour | Label, parts);
     if (write.kind === 'assign') {
       const column = columnFor(write.table, write.field);
       const target = write.table === 'sheet' ? 'sheets' : write.table;
@@ -150,8 +152,8 @@ export class StepStore {
     this.insert(sheetId, table, row, BOX_COLUMNS.split(', '), this.boxes.valuesOf(bytes, mark));
   }
 
-  /** A pour that follows its lines brings another shape, or has again one that it had. */
-  private keepShape(sheetId: string, { shape }: Pour, parts: Parts): void {
+  /** A pour that follows its lines, or a label that says something else, brings another shape, or has again one that it had. */
+  private keepShape(sheetId: string, { shape }: Pour | Label, parts: Parts): void {
     if (shape === undefined) return;
     const bytes = parts.get(shape);
     if (bytes) this.keepSamples(sheetId, shape, bytes);

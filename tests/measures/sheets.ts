@@ -76,7 +76,7 @@ export function packedStrokes(strokes: readonly Stroke[], parts: ReadonlyMap<str
   const sorted = [...strokes].sort((a, b) =>
     a.layerId === b.layerId ? byOrder(a, b) : a.layerId < b.layerId ? -1 : 1,
   );
-  for (const { pen, matrix, deleted, stands, group, pour, tied, ...stroke } of sorted)
+  for (const { pen, matrix, deleted, stands, group, pour, tied, label, ...stroke } of sorted)
     packer.add({
       ...stroke,
       penJson: JSON.stringify(pen),
@@ -85,8 +85,9 @@ export function packedStrokes(strokes: readonly Stroke[], parts: ReadonlyMap<str
       groupJson: group ? JSON.stringify(group) : null,
       pourJson: pour ? JSON.stringify(pour) : null,
       tiedJson: tied === undefined ? null : JSON.stringify(tied),
+      labelJson: label ? JSON.stringify(label) : null,
       deleted: Number(deleted),
-      box: measure.boxOf(parts.get(samplesOf({ id: stroke.id, stands, pour })) ?? new Uint8Array(), {
+      box: measure.boxOf(parts.get(samplesOf({ id: stroke.id, stands, pour, label })) ?? new Uint8Array(), {
         ...stroke,
         pen,
         stands,

@@ -19,6 +19,7 @@ const row = (id: string, more: Partial<StrokeRow> = {}): StrokeRow => ({
   groupJson: null,
   pourJson: null,
   tiedJson: null,
+  labelJson: null,
   deleted: 0,
   box: BOX,
   ...more,
@@ -45,6 +46,7 @@ describe('the ink of a sheet on the wire', () => {
       groupJson: fc.constantFrom(null, '"g1"', '"g2"'),
       pourJson: fc.constantFrom(null, '{"seeds":[[1,2.5]],"gapPx":4,"against":["lines"]}'),
       tiedJson: fc.constantFrom(null, 'true', 'false'),
+      labelJson: fc.constantFrom(null, '{"text":"Tern","font":"hand","align":"left","spacing":1.2,"box":[0,-9,40,3]}'),
       standsJson: fc.constantFrom(null, '{"samples":"a","of":"b","from":0,"to":7.125}'),
       deleted: fc.constantFrom(0, 1),
       box: fc.record({ x0: half, y0: half, x1: half, y1: half }),
@@ -60,7 +62,7 @@ describe('the ink of a sheet on the wire', () => {
         expect([read.seq, read.damage]).toEqual([seq, [[3, 'lines', 0, 1, 2, 3]]]);
         expect(read.erasures.map((e) => ({ ...e, bytes: [...e.bytes!] }))).toEqual([{ ...kept, bytes: [9] }]);
         expect(listed(read.strokes)).toEqual(
-          rows.map(({ penJson, matrixJson, standsJson, groupJson, pourJson, tiedJson, box: _, deleted, ...rest }) => ({
+          rows.map(({ penJson, matrixJson, standsJson, groupJson, pourJson, tiedJson, labelJson, box: _, deleted, ...rest }) => ({
             ...rest,
             deleted: deleted === 1,
             pen: JSON.parse(penJson) as unknown,
@@ -69,6 +71,7 @@ describe('the ink of a sheet on the wire', () => {
             ...(groupJson === null ? {} : { group: JSON.parse(groupJson) as unknown }),
             // What is no pour is not tied.
             ...(pourJson === null ? {} : { pour: JSON.parse(pourJson) as unknown, tied: tiedJson === 'true' }),
+            ...(labelJson === null ? {} : { label: JSON.parse(labelJson) as unknown }),
           })),
         );
         rows.forEach((r, i) => {

@@ -8,6 +8,7 @@ import type {
   PictureLayer,
   ReferenceLayer,
   SheetSettings,
+  TextLayer,
 } from '../../core/sheet/entities';
 import { insideOf } from '../../core/sheet/laid-parts';
 import { layersOf, layerTree, withHeld, type Branch } from '../../core/sheet/layer-tree';
@@ -187,7 +188,11 @@ function isSeen(layer: Layer, { solo }: Context): boolean {
   return layer.id === solo.id || (layer.visible && solo.ids.has(layer.id));
 }
 
-function inkRun(layer: InkableLayer, isShown: boolean, { settings, scaffolding, solo, bounds }: Context): InkRun {
+function inkRun(
+  layer: InkableLayer | TextLayer,
+  isShown: boolean,
+  { settings, scaffolding, solo, bounds }: Context,
+): InkRun {
   const isRough = layer.kind === 'rough';
   const inside = bounds.get(layer.id);
   const parts: Part[] = [{ id: layer.id, opacity: 1, ...(inside ? { inside } : {}) }];

@@ -72,7 +72,7 @@ const styles = StyleSheet.create({
   group: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   row: { flexWrap: 'nowrap' },
   near: { flexWrap: 'nowrap', gap: 4 },
-  narrow: { paddingHorizontal: 8 },
+  narrow: { paddingHorizontal: 6 },
   scroll: { flexGrow: 0, flexShrink: 1, minWidth: 0 },
   option: {
     minHeight: TOUCH,

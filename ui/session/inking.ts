@@ -326,7 +326,7 @@ const filled = (pen: Pen, fill: Fill | undefined): Pen => (fill ? { ...pen, fill
 const isOffPaper = ({ x0, y0, x1, y1 }: Box, paper: PaperSize): boolean =>
   x1 <= 0 || y1 <= 0 || x0 >= paper.widthPx || y0 >= paper.heightPx;
 
-const BASE_NAMES = { rough: 'Rough', ink: 'Lines', colour: 'Colour', group: 'Group' } as const;
+const BASE_NAMES = { rough: 'Rough', ink: 'Lines', colour: 'Colour', text: 'Text', group: 'Group' } as const;
 
 /** A layer for the top of the stack, with a name that is free. */
 export function newLayer<K extends keyof typeof BASE_NAMES>(

@@ -47,6 +47,7 @@ const MERGE_REFUSED: Record<Extract<Merge, { kind: 'refused' }>['because'], (nam
   apart: () => 'Only layers that lie right above each other can be merged.',
   picture: (name) => `${name} is a picture.`,
   group: (name) => `${name} is a group. Take it apart first.`,
+  text: (name) => `${name} is a text. On Colour, under Text, it is made into lines first.`,
   kinds: () => 'Roughs are not sent, the others are. Make them of one kind first.',
   locked: (name) => `${name} is locked. Unlock it first.`,
   hidden: (name) => `${name} is hidden. Show it first.`,

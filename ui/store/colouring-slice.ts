@@ -1,10 +1,11 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { LabelAlign, LabelFont } from '../../core/sheet/entities';
 import { readKept } from './kept';
 
 export const COLOURING_KEY = 'hush-line.colouring';
 
 /** How colour is laid. */
-export const COLOUR_WAYS = ['pour', 'lasso', 'brush', 'hatch'] as const;
+export const COLOUR_WAYS = ['pour', 'lasso', 'brush', 'hatch', 'text'] as const;
 export type ColourWay = (typeof COLOUR_WAYS)[number];
 
 /** How hatching is laid: as `HatchWays` in core/stroke/hatch, and how long its strokes taper, 0 to 1. */
@@ -22,6 +23,19 @@ export interface ContourDials {
   /** Thick on the shaded side, thin on the other. */
   uneven: boolean;
 }
+/** How labels are set. */
+export interface TextDials {
+  font: LabelFont;
+  align: LabelAlign;
+  /** From line to line, in sizes of the letters. */
+  spacing: number;
+  /** How high letters are set, mm; null: as is good to see when the first is written. */
+  sizeMm: number | null;
+  outlined: boolean;
+  /** In sizes of the letters. */
+  outline: number;
+  outlineColour: string;
+}
 export const LEAST_APART = 1.2;
 export const MOST_APART = 12;
 
@@ -36,6 +50,7 @@ export interface ColouringState {
   tied: boolean;
   hatch: HatchDials;
   contour: ContourDials;
+  text: TextDials;
   /** The next touch takes a colour, of the picture or of the sheet. */
   picking: 'picture' | 'sheet' | null;
 }
@@ -51,6 +66,10 @@ const initial: ColouringState = {
   tied: true,
   hatch: { apart: 3, lean: 0, wave: 0.3, crosses: false, taper: 0.5 },
   contour: { widthMm: 1.4, uneven: false },
+  text: {
+    ...{ font: 'hand', align: 'left', spacing: 1.2, sizeMm: null },
+    ...{ outlined: false, outline: 0.06, outlineColour: '#ffffff' },
+  },
   picking: null,
 };
 

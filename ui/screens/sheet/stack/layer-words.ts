@@ -8,6 +8,7 @@ export const KIND_NAMES: Record<Layer['kind'], string> = {
   rough: 'Rough',
   ink: 'Ink',
   colour: 'Colour',
+  text: 'Text',
   group: 'Group',
 };
 

@@ -32,6 +32,8 @@ export function TargetChip({
   const layer = useAppSelector((s) => s.sheet.stack.find((l) => l.id === s.sheet.settings?.target));
   const inkColour = useAppSelector((s) => s.pen.colour);
   const colour = given ?? inkColour;
+  // Where there is little room, the colours stand right below.
+  const hasDot = !narrow || given === undefined;
   const stack = useAppSelector((s) => s.sheet.stack);
   const layers = new Map(stack.map((one) => [one.id, one]));
   const usable = isInkable(layer) && instead === undefined;
@@ -63,10 +65,10 @@ export function TargetChip({
         </Words>
         <View style={styles.line}>
           {blocked && <Warn size={13} color={theme.warning} />}
-          <Words size={12} quiet={!blocked} style={blocked && { color: theme.warning }}>
+          <Words size={12} quiet={!blocked} numberOfLines={1} style={[styles.about, blocked && { color: theme.warning }]}>
             {about}
           </Words>
-          <View style={[styles.colour, { backgroundColor: colour, borderColor: theme.edge }]} />
+          {hasDot && <View style={[styles.colour, { backgroundColor: colour, borderColor: theme.edge }]} />}
         </View>
       </View>
       {!narrow && <ChevronDown size={16} color={theme.quiet} />}
@@ -87,7 +89,8 @@ const styles = StyleSheet.create({
     flexGrow: 1,
     flexShrink: 1,
   },
-  words: { flex: 1 },
+  words: { flex: 1, minWidth: 0 },
+  about: { flexShrink: 1 },
   line: { flexDirection: 'row', alignItems: 'center', gap: 6 },
   colour: { width: 10, height: 10, borderRadius: 5, borderWidth: 1 },
 });

@@ -13,6 +13,7 @@ import { DraftRow } from '../../frame/setting-row';
 import { ColourEditor } from './colour-editor';
 import { ContourRows } from './contour-rows';
 import { HatchDialRows } from './hatch-rows';
+import { LabelDetails } from './label-details';
 import { KeepInsideRow, ShadeRows } from './shade-rows';
 import { SwatchRows } from './swatch-rows';
 import { usePouring } from './use-pouring';
@@ -25,7 +26,9 @@ export function ColourDetails() {
   return (
     <>
       {way === 'hatch' && <HatchDialRows />}
-      {way === 'brush' || way === 'hatch' ? <BrushRows /> : <PourRows />}
+      {way === 'text' && <LabelDetails />}
+      {(way === 'brush' || way === 'hatch') && <BrushRows />}
+      {(way === 'pour' || way === 'lasso') && <PourRows />}
       <ColourEditor />
       <Section title="Shade">
         <ShadeRows />

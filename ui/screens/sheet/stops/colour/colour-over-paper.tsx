@@ -5,6 +5,7 @@ import { sheetSlice } from '../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { HatchOverPaper } from './hatch-over-paper';
 import { HeldShapes } from './held-shapes';
+import { LabelOverPaper } from './label-over-paper';
 import { Loupe } from './loupe';
 import { UnfilledMarks } from './unfilled-marks';
 import { usePouring } from './use-pouring';
@@ -29,6 +30,7 @@ export function ColourOverPaper() {
       <UnfilledMarks />
       <HeldShapes />
       <HatchOverPaper />
+      <LabelOverPaper />
       <Loupe />
     </>
   );

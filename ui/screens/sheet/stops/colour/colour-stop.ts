@@ -4,13 +4,15 @@ import { isErasing } from '../../../../store/pen-slice';
 import { colouringSlice, COLOUR_WAYS } from '../../../../store/colouring-slice';
 import { colourFloat, colourOverPaper, colourStatus, colourTray } from '../later-parts';
 import type { KeyAction, KeyContext, Stop } from '../stop';
-import { hatchings, pourings } from './colour-registry';
+import { hatchings, labellings, pourings } from './colour-registry';
 import { HatchGestures } from './hatch-gestures';
+import { LabelGestures } from './label-gestures';
+import { labelKeys } from './label-keys';
 import { LassoGestures } from './lasso-gestures';
 import { PickColourGestures } from './pick-colour-gestures';
 import { PourGestures } from './pour-gestures';
 
-const keys = ({ session, store }: KeyContext): Record<string, KeyAction> => ({
+const colourKeys = ({ session, store }: KeyContext): Record<string, KeyAction> => ({
   w: {
     down: () => {
       const at = COLOUR_WAYS.indexOf(store.getState().colouring.way);
@@ -38,12 +40,19 @@ const keys = ({ session, store }: KeyContext): Record<string, KeyAction> => ({
         hatching.clear();
         return true;
       }
+      const labelling = labellings.get(session);
+      if (labelling?.isOpen()) {
+        labelling.choose(undefined);
+        return true;
+      }
       if (!store.getState().colouring.picking) return false;
       store.dispatch(colouringSlice.actions.set({ picking: null }));
       return true;
     },
   },
 });
+
+const keys = (context: KeyContext): Record<string, KeyAction> => ({ ...labelKeys(context), ...colourKeys(context) });
 
 export const COLOUR: Stop = {
   route: 'colour',
@@ -65,6 +74,7 @@ export const COLOUR: Stop = {
     if (isErasing(pen)) return undefined;
     if (colouring.way === 'pour') return new PourGestures(pouring, store);
     if (colouring.way === 'lasso') return new LassoGestures(pouring, store);
+    if (colouring.way === 'text') return new LabelGestures(labellings.get(session));
     if (colouring.way === 'hatch') return new HatchGestures(hatchings.get(session));
     // What is painted by hand lands beneath the ink, too.
     if (place) pouring?.makeLayer();
@@ -72,8 +82,12 @@ export const COLOUR: Stop = {
   },
   keys,
   keyLines: [
-    { keys: 'W', does: 'Colour: the next way, of pouring, pouring in a loop, painting, and hatching' },
+    { keys: 'W', does: 'Colour: the next way, of pouring, pouring in a loop, painting, hatching, and text' },
     { keys: 'Enter', does: 'Colour: keep the hatching; Escape drops its guides' },
+    {
+      keys: 'Arrows , . [ ]',
+      does: 'Colour, a chosen text: move it, turn it, size it; Delete takes it away, Escape lets go of it',
+    },
     { keys: 'Q', does: 'Colour: take a colour from the picture; Escape takes none' },
   ],
 };

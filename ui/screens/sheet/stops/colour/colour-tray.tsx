@@ -10,6 +10,7 @@ import { TargetChip } from '../../stack/target-chip';
 import { ColourDetails } from './colour-details';
 import { ColoursInReach } from './colour-row';
 import { HatchRow } from './hatch-rows';
+import { LabelRow } from './label-row';
 import { OpenButton } from './open-button';
 import { UnfilledRow } from './unfilled-row';
 import { usePouring } from './use-pouring';
@@ -34,7 +35,7 @@ export function ColourTray() {
       onPress={() => flip('stack')}
     />
   );
-  const asks = way === 'hatch' ? <HatchRow /> : <UnfilledRow />;
+  const asks = way === 'hatch' ? <HatchRow /> : way === 'text' ? <LabelRow /> : <UnfilledRow />;
   const colours = picking ? <PickRow /> : <ColoursInReach />;
   if (kind !== 'phone')
     return (

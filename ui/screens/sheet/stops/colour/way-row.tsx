@@ -8,6 +8,7 @@ const WAYS: { value: ColourWay; label: string }[] = [
   { value: 'lasso', label: 'Lasso' },
   { value: 'brush', label: 'Brush' },
   { value: 'hatch', label: 'Hatch' },
+  { value: 'text', label: 'Text' },
 ];
 
 /** How colour is laid. */
