@@ -21,7 +21,7 @@ const LABEL_FONTS = {
   heavy: 'hanken-grotesk/800ExtraBold/HankenGrotesk_800ExtraBold',
   hand: 'patrick-hand/400Regular/PatrickHand_400Regular',
   speech: 'comic-neue/700Bold/ComicNeue_700Bold',
-  loud: 'bangers/400Regular/Bangers_400Regular',
+  shout: 'bangers/400Regular/Bangers_400Regular',
 };
 /** The file of a label's font. */
 export const labelFontFile = (name) =>

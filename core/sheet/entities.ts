@@ -156,7 +156,7 @@ export interface Pour extends Shaped {
   isOpen?: true;
 }
 
-export const LABEL_FONTS = ['serif', 'plain', 'heavy', 'hand', 'speech', 'loud'] as const;
+export const LABEL_FONTS = ['serif', 'plain', 'heavy', 'hand', 'speech', 'shout'] as const;
 export type LabelFont = (typeof LABEL_FONTS)[number];
 export const LABEL_ALIGNS = ['left', 'middle', 'right'] as const;
 export type LabelAlign = (typeof LABEL_ALIGNS)[number];

@@ -1,7 +1,9 @@
 import { Resvg } from '@resvg/resvg-js';
 import { decode } from 'fast-png';
 import type { CDPSession, Page } from 'playwright-core';
+import { apply } from '../../core/geometry/matrix';
 import type { Stroke } from '../../core/sheet/entities';
+import { middleOf, sizeOf, type LabelStroke } from '../../core/sheet/labels';
 import { DESK, fingerStroke, openPage, penStroke, PHONE, testApp, type Point } from './harness';
 import { goTo, inkOf, newSheet, paperPixels, send, sheetId, steps, unfold } from './sheet-driver';
 
@@ -186,7 +188,7 @@ describe.each([
     await goWith([190, 300], [190, 440]);
     await page.waitForTimeout(300);
     // #2c3a44 multiplied by #9a9bb5 is #1b2330; a line drawn fast is narrow, and lies somewhere near. Beyond the ring lies nothing.
-    const across = (y: number) => shownAt(Array.from({ length: 9 }, (_, k): Place => [178 + 3 * k, y]));
+    const across = (y: number) => shownAt(Array.from({ length: 49 }, (_, k): Place => [178 + k / 2, y]));
     const isShaded = (found: string) => parseInt(found.slice(1, 3), 16) < 0x24;
     const looks = async () => [(await across(315)).some(isShaded), new Set(await across(385))];
     expect(await looks()).toEqual([true, new Set(['#ffffff'])]);
@@ -298,6 +300,81 @@ describe.each([
     expect([await seen([190, 260 - 95]), await seen([190, 260 - 70])]).toEqual(['#000000', '#2c3a44']);
     await page.getByRole('button', { name: /^Undo/ }).click();
     await page.waitForTimeout(500);
+  });
+
+  it('a text is written where the paper is tapped, set, moved, sized and undone', async () => {
+    const label = async (suits: (of: LabelStroke) => boolean = () => true): Promise<LabelStroke> => {
+      for (let k = 0; k < 40; k++) {
+        const found = (await inkOf(page, sheetId(page))).filter((s) => s.label && !s.deleted && !s.label.isOutline);
+        if (found.length === 1 && suits(found[0] as LabelStroke)) return found[0] as LabelStroke;
+        await page.waitForTimeout(150);
+      }
+      throw new Error('there is no such text');
+    };
+    await page.getByRole('radio', { name: 'Text', exact: true }).click();
+    await take('#2c3a44');
+    await tap([140, 480]);
+    await page.getByTestId('text-begins').waitFor();
+    await page.keyboard.type('Tern');
+    const first = await label();
+    expect(first).toMatchObject({ colour: '#2c3a44', label: { text: 'Tern', font: 'hand', align: 'left' } });
+    // The field is written in still.
+    await page.keyboard.type(' & Tide');
+    await label((s) => s.label.text === 'Tern & Tide');
+    await settings(async () => {
+      await page.getByRole('radio', { name: 'Shout', exact: true }).click();
+      await label((s) => s.label.font === 'shout');
+      await page.getByRole('switch', { name: 'Outline around the letters' }).click();
+      await page.waitForTimeout(500);
+    });
+    const outlines = (await inkOf(page, sheetId(page))).filter((s) => s.label?.isOutline && !s.deleted);
+    expect(outlines).toMatchObject([{ colour: '#ffffff', label: { text: 'Tern & Tide', font: 'shout' } }]);
+    // By its letters, then by a corner.
+    await goWith(middleOf(await label()), [300, 520]);
+    await page.mouse.up();
+    const moved = await label((s) => s.matrix[4] !== first.matrix[4]);
+    expect(middleOf(moved)[0]).toBeCloseTo(300, -1);
+    const corner = (await page.getByTestId('handle-scale').nth(2).boundingBox())!;
+    const [cx, cy] = [corner.x + corner.width / 2, corner.y + corner.height / 2];
+    await page.mouse.move(cx, cy);
+    await page.mouse.down();
+    await page.mouse.move(cx + 30, cy + 10, { steps: 6 });
+    await page.mouse.up();
+    const sized = await label((s) => sizeOf(s) > sizeOf(moved) * 1.1);
+    expect(middleOf(sized)[0]).toBeCloseTo(middleOf(moved)[0], 3);
+    await page.getByRole('button', { name: 'Undo: Size text' }).click();
+    await label((s) => sizeOf(s) === sizeOf(moved));
+    // It can be seen: letters on what is around them.
+    const [x0, y0, x1, y1] = moved.label.box;
+    const spots = Array.from({ length: 200 }, (_, k): Place => apply(moved.matrix, x0 + ((x1 - x0) * k) / 200, y0 + 0.62 * (y1 - y0))); // prettier-ignore
+    await page.mouse.move(3, 3);
+    await page.waitForTimeout(400);
+    const colours = new Set(await shownAt(spots));
+    expect([colours.has('#2c3a44'), colours.has('#ffffff')]).toEqual([true, true]);
+  });
+
+  it('a text is gone by a key, and brought back; keys move it; let go of, a tap begins another', async () => {
+    const standing = async () => (await inkOf(page, sheetId(page))).filter((s) => s.label && !s.label.isOutline);
+    const before = (await standing())[0] as LabelStroke;
+    // Keys are the field's as long as it is written in.
+    await page.getByRole('button', { name: /^Undo/ }).focus();
+    await page.keyboard.press('ArrowRight');
+    await page.waitForTimeout(900);
+    expect((await standing())[0].matrix[4]).toBeGreaterThan(before.matrix[4]);
+    await page.keyboard.press('Delete');
+    await page.getByRole('button', { name: 'Bring it back' }).click();
+    await page.waitForTimeout(500);
+    await tap(middleOf(before));
+    await page.getByLabel('What the text says').waitFor();
+    expect(await page.getByLabel('What the text says').inputValue()).toBe('Tern & Tide');
+    await page.getByRole('button', { name: 'Done with this text' }).click();
+    await page.getByText('Tap where a text begins, or tap one to change it.').waitFor();
+    await page.getByRole('button', { name: 'New text' }).click();
+    await page.getByTestId('text-begins').waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByTestId('text-begins').waitFor({ state: 'detached' });
+    expect(await standing()).toHaveLength(1);
+    await page.getByRole('radio', { name: 'Pour' }).click();
   });
 
   it('is sent as it is seen: PNG, and SVG drawn by a reference library', async () => {

@@ -140,7 +140,7 @@ describe('the letters of a label', () => {
   );
 
   it('with an outline cover as much more as its line stands out, and nothing between letters', () => {
-    const words: LabelWords = { text: 'BOOM: i%', font: 'loud', align: 'left', spacing: 1.2 };
+    const words: LabelWords = { text: 'BOOM: i%', font: 'shout', align: 'left', spacing: 1.2 };
     for (const width of [0.02, 0.1]) {
       const pen = outlinePen(width);
       expect(outlineWidth(pen)).toBeCloseTo(width, 12);
@@ -156,7 +156,7 @@ describe('the letters of a label', () => {
     fc.assert(
       fc.property(
         text,
-        fc.constantFrom<LabelFont>('serif', 'loud', 'hand'),
+        fc.constantFrom<LabelFont>('serif', 'shout', 'hand'),
         fc.integer({ min: 6, max: 90 }),
         (said, font, sizePx) => {
           const words: LabelWords = { text: said, font, align: 'left', spacing: 1 };

@@ -9,7 +9,7 @@ const PLACES: Record<LabelFont, string> = {
   heavy: 'hanken-grotesk/800ExtraBold/HankenGrotesk_800ExtraBold',
   hand: 'patrick-hand/400Regular/PatrickHand_400Regular',
   speech: 'comic-neue/700Bold/ComicNeue_700Bold',
-  loud: 'bangers/400Regular/Bangers_400Regular',
+  shout: 'bangers/400Regular/Bangers_400Regular',
 };
 
 /** The bytes of a label's font, as its package has them. */

@@ -291,14 +291,11 @@ export class Labelling {
   async keepShown(what = 'Move text'): Promise<void> {
     const [label, matrix] = [this.standing(this.chosen.now()), this.shown.now()];
     clearTimeout(this.resting);
+    const changes = label && matrix ? this.moveChanges(label, () => matrix) : [];
+    const acting = changes.length ? this.act(what, changes, [], true) : undefined;
+    // It stands there from now on: what shows it does not jump back meanwhile.
     this.shown.set(undefined);
-    if (label && matrix)
-      await this.act(
-        what,
-        this.moveChanges(label, () => matrix),
-        [],
-        true,
-      );
+    await acting;
   }
 
   /** Keeps how it is turned: nearly level, or nearly upright, it comes to rest so. */

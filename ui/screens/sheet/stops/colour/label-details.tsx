@@ -25,7 +25,7 @@ const FONT_NAMES: Record<LabelFont, string> = {
   heavy: 'Heavy',
   hand: 'Hand',
   speech: 'Speech',
-  loud: 'Loud',
+  shout: 'Shout',
 };
 const ALIGN_NAMES: Record<LabelAlign, string> = { left: 'Left', middle: 'Middle', right: 'Right' };
 const LEAST_MM = 1;

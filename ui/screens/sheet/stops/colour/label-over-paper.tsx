@@ -2,7 +2,6 @@ import { StyleSheet } from 'react-native';
 import Svg, { Line } from 'react-native-svg';
 import { compose } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
-import type { StandingLabel } from '../../../../../core/sheet/labels';
 import type { Stage } from '../../../../canvas/stage';
 import { useViewOf } from '../../../../canvas/use-view-of';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -21,15 +20,17 @@ export function LabelOverPaper() {
   const isWriting = useAppSelector((s) => s.colouring.way === 'text');
   useLabelInHand();
   if (!stage || !isWriting) return null;
-  if (label && !label.layer.locked) return <LabelFrame label={label} stage={stage} />;
+  if (label && !label.layer.locked) return <LabelFrame stage={stage} />;
   return place ? <Beginning place={place} stage={stage} /> : null;
 }
 
 /** Corners size the text about its middle, the stem turns it. */
-function LabelFrame({ label, stage }: { label: StandingLabel; stage: Stage }) {
+function LabelFrame({ stage }: { stage: Stage }) {
   const labelling = useLabelling();
   const shown = useWatched(labelling.shown);
   useViewOf(stage);
+  const label = labelling.label();
+  if (!label) return null;
   const { label: words, matrix } = label.letters;
   const [x0, y0, x1, y1] = words.box;
   const toScreen = compose(viewMatrix(stage.view), compose(shown ?? matrix, [1, 0, 0, 1, x0, y0]));

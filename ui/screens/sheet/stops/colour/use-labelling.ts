@@ -1,4 +1,5 @@
-import { useEffect, useMemo } from 'react';
+import { useEffect } from 'react';
+import { shallowEqual } from 'react-redux';
 import { labelsOf, type StandingLabel } from '../../../../../core/sheet/labels';
 import { lengthInPx } from '../../../../../core/sheet/paper';
 import { Labelling, type LabelHand } from '../../../../session/labelling';
@@ -20,11 +21,11 @@ export const useLabelling = (): Labelling =>
 /** Every label of the sheet, the lowest first, as it is now. */
 export function useLabels(): readonly StandingLabel[] {
   const { session } = useOpenSheet();
-  const stack = useAppSelector((s) => s.sheet.stack);
-  const undo = useAppSelector((s) => s.sheet.undo);
-  const redo = useAppSelector((s) => s.sheet.redo);
-  // eslint-disable-next-line react-hooks/exhaustive-deps -- the model changes with these.
-  return useMemo(() => labelsOf(session.model), [session, stack, undo, redo]);
+  // The model changes with these.
+  useAppSelector((s) => s.sheet.stack);
+  useAppSelector((s) => s.sheet.undo);
+  useAppSelector((s) => s.sheet.redo);
+  return labelsOf(session.model);
 }
 
 /** The label that is worked on. */
@@ -57,11 +58,11 @@ export function useLabelInHand(): void {
   const dispatch = useAppDispatch();
   const labelling = useLabelling();
   const label = useLabel();
-  const labels = useLabels();
+  const changes = useAppSelector((s) => [s.sheet.stack, s.sheet.undo, s.sheet.redo] as const, shallowEqual);
   const { way, colour } = useAppSelector((s) => s.colouring);
   const isWriting = way === 'text';
   useEffect(() => (isWriting ? () => labelling.leave() : undefined), [isWriting, labelling]);
-  useEffect(() => labelling.follow(), [labelling, labels]);
+  useEffect(() => labelling.follow(), [labelling, changes]);
   const id = label?.layer.id;
   const own = label?.letters.colour;
   useEffect(() => {
