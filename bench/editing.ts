@@ -4,7 +4,7 @@ import type { Stroke } from '../core/sheet/entities';
 import type { InkStore, Pause } from '../core/sheet/ink-store';
 import { linesNear } from '../core/sheet/lines-near';
 import { linesIn } from '../core/sheet/picking';
-import { encodeSamples } from '../core/stroke/codec';
+import { encodeSamples } from '../core/stroke/pack-samples';
 import { makePen } from '../core/stroke/pen';
 import { restyled } from '../core/stroke/restyle';
 import { handSamples, random } from '../tests/measures/strokes';

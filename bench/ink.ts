@@ -5,7 +5,8 @@ import { drawStroke, paperArea, RasterWorkspace, spineBox, type DrawableStroke }
 import { TILE } from '../core/raster/tiles';
 import { makePixels } from '../core/raster/pixels';
 import { outlineOf, OutlineWorkspace, type Outline } from '../core/stroke/outline';
-import { decodeSamples, encodeSamples } from '../core/stroke/codec';
+import { encodeSamples } from '../core/stroke/pack-samples';
+import { decodeSamples } from '../core/stroke/codec';
 import { makePen } from '../core/stroke/pen';
 import { PRESSURE_MAX, TICKS_PER_MS, type Samples } from '../core/stroke/samples';
 import { Spine } from '../core/stroke/spine';

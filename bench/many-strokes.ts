@@ -6,7 +6,7 @@ import { eachTile, TILE_SIDE, tileKey, tileRect } from '../core/raster/tiles';
 import type { Stroke } from '../core/sheet/entities';
 import { finish } from '../core/sheet/ink-store';
 import { putRows, type Step } from '../core/sheet/steps';
-import { encodeSamples } from '../core/stroke/codec';
+import { encodeSamples } from '../core/stroke/pack-samples';
 import { makePen } from '../core/stroke/pen';
 import { wholeInk } from '../demo/whole-ink';
 import { openStore, type Store } from '../server/store';

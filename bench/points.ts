@@ -1,8 +1,8 @@
 import fitCurve from 'fit-curve';
 import simplify from 'simplify-js';
 import { fittedPath } from '../core/stroke/fitted-path';
-import { encodeSamples } from '../core/stroke/codec';
-import { encodePath } from '../core/stroke/path';
+import { encodeSamples } from '../core/stroke/pack-samples';
+import { encodePath } from '../core/stroke/pack-path';
 import { ENGINE, makePen } from '../core/stroke/pen';
 import { SpineMaker } from '../core/stroke/spine-maker';
 import { pointAt } from '../core/stroke/spine-place';

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { putRows, type Step } from '../core/sheet/steps';
-import { encodeSamples } from '../core/stroke/codec';
+import { encodeSamples } from '../core/stroke/pack-samples';
 import { openStore } from '../server/store';
 import { strokeEntity } from '../tests/measures/sheets';
 import { handSamples } from '../tests/measures/strokes';

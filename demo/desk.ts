@@ -1,7 +1,8 @@
 import { IDENTITY, scaling } from '../core/geometry/matrix';
 import type { InkableLayer, Stroke } from '../core/sheet/entities';
-import { encodeSamples } from '../core/stroke/codec';
-import { encodePath, type StrokePath } from '../core/stroke/path';
+import { encodeSamples } from '../core/stroke/pack-samples';
+import { encodePath } from '../core/stroke/pack-path';
+import type { StrokePath } from '../core/stroke/path';
 import { ENGINE, makePen, type Pen, type PenKind } from '../core/stroke/pen';
 import { movedPath } from '../core/stroke/pulls';
 import { SampleRecorder, type Samples } from '../core/stroke/samples';

@@ -6,7 +6,7 @@ import { makePixels } from '../raster/pixels';
 import type { InkStore, Pause } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
 import { fittedRing, type Nearness } from '../stroke/fitted-path';
-import { encodePath } from '../stroke/path';
+import { encodePath } from '../stroke/pack-path';
 import { squaredDistances } from '../trace/distance';
 
 /** What a contour looks like, paper px. */

@@ -1,6 +1,7 @@
 import { type Rings, ringsSize } from '../geometry/rings';
 import { invert, type Matrix } from '../geometry/matrix';
-import { encodePath, MOST_PACKED_NODES } from '../stroke/path';
+import { encodePath } from '../stroke/pack-path';
+import { MOST_PACKED_NODES } from '../stroke/path';
 import { movedPath } from '../stroke/pulls';
 import { pourPath } from './pour-path';
 import type { Place } from './shape-inside';

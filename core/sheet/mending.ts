@@ -1,7 +1,9 @@
 import { apply, IDENTITY, invert, lengthScale, type Matrix } from '../geometry/matrix';
-import { decodeSamples, encodeSamples, MAX_SAMPLES } from '../stroke/codec';
+import { encodeSamples } from '../stroke/pack-samples';
+import { decodeSamples, MAX_SAMPLES } from '../stroke/codec';
 import { fittedPath } from '../stroke/fitted-path';
-import { decodePath, encodePath, isPath, MOST_NODES } from '../stroke/path';
+import { encodePath } from '../stroke/pack-path';
+import { decodePath, isPath, MOST_NODES } from '../stroke/path';
 import { movedPath, splicedPath } from '../stroke/pulls';
 import {
   handPointAt,

@@ -1,7 +1,7 @@
 import { grow, overlaps } from '../geometry/box';
 import { isIdentity } from '../geometry/matrix';
 import { spineBox, type DrawableStroke } from '../raster/draw-stroke';
-import { encodeSamples } from '../stroke/codec';
+import { encodeSamples } from '../stroke/pack-samples';
 import { ENGINE, makePen } from '../stroke/pen';
 import { SampleRecorder } from '../stroke/samples';
 import { partOf, spineFrom, type Spine } from '../stroke/spine';

@@ -1,8 +1,8 @@
 import { withinTurn } from '../geometry/degrees';
-import { BitReader, BitWriter } from './bits';
+import { BitReader } from './bits';
 import { cubicAt } from './cubic';
 import { PRESSURE_MAX, type Samples } from './samples';
-import { unzigzag, zigzag } from './zigzag';
+import { unzigzag } from './zigzag';
 
 /** How a path goes through a node: with a corner, smoothly by handles of its own, or smoothly by those around it. */
 export const NODE_KINDS = ['corner', 'smooth', 'auto'] as const;
@@ -58,11 +58,11 @@ export const MOST_NODES = 4096;
 /** So many can be packed: a border around all of a page is not cut. */
 export const MOST_PACKED_NODES = 1 << 16;
 /** What the second byte says. */
-const CLOSED = 1;
-const LEANING = 2;
-const STRENGTH_MAX = 127;
+export const CLOSED = 1;
+export const LEANING = 2;
+export const STRENGTH_MAX = 127;
 /** Places are kept to 1/64 px. */
-const UNIT_LOG2 = 6;
+export const UNIT_LOG2 = 6;
 /** So far may the straight pieces of a path lie from its curve, paper px, and so long may they be. */
 const TOLERANCE_PX = 0.02;
 const LONGEST_PX = 16;
@@ -73,34 +73,6 @@ const MOST_PLACES = 131000;
 const FARTHEST_PX = 1e7;
 
 export const isPath = (bytes: Uint8Array): boolean => bytes[0] === PATH_VERSION;
-
-/** Packs a path. @throws {RangeError} no nodes, or more than {@link MOST_PACKED_NODES}. */
-export function encodePath({ closed, nodes }: StrokePath): Uint8Array {
-  if (nodes.length < 1 || nodes.length > MOST_PACKED_NODES)
-    throw new RangeError(`a path has 1 to ${MOST_PACKED_NODES} nodes, not ${nodes.length}`);
-  const out = new BitWriter();
-  out.bits(PATH_VERSION, 8);
-  // Nodes that nothing is said of lie as the one before.
-  let lean = nodes.find((node) => node.lean)?.lean;
-  out.bits((closed ? CLOSED : 0) | (lean ? LEANING : 0), 8);
-  out.varint(nodes.length);
-  let [x, y] = [0, 0];
-  const units = (v: number) => Math.round(v * 2 ** UNIT_LOG2);
-  for (const node of nodes) {
-    out.bits(NODE_KINDS.indexOf(node.kind), 2);
-    out.bits(Math.round(Math.min(1, Math.max(0, node.width)) * PRESSURE_MAX), 10);
-    lean = node.lean ?? lean;
-    if (lean) {
-      out.bits(Math.round(Math.min(1, Math.max(0, lean.strength)) * STRENGTH_MAX), 7);
-      out.bits(withinTurn(Math.round(lean.nibDeg)), 9);
-    }
-    const [nx, ny] = [units(node.x), units(node.y)];
-    for (const v of [nx - x, ny - y, units(node.inX), units(node.inY), units(node.outX), units(node.outY)])
-      out.varint(zigzag(v));
-    [x, y] = [nx, ny];
-  }
-  return out.bytes();
-}
 
 /** Unpacks a path. @throws {RangeError} the bytes are none. */
 export function decodePath(bytes: Uint8Array): StrokePath {

@@ -4,7 +4,7 @@ import { decodeFrame } from '../../contract/frame';
 import type { LowTilesBody } from '../../contract/low-tiles';
 import { putRows, type Step } from '../../core/sheet/steps';
 import type { Stroke } from '../../core/sheet/entities';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { openStore } from '../../server/store';
 import { strokeEntity } from '../measures/sheets';

@@ -3,7 +3,7 @@ import type { Page } from 'playwright-core';
 import { encodeFrame } from '../../contract/frame';
 import type { InkLayer, Stroke } from '../../core/sheet/entities';
 import { putRows, type Step } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { handSamples, random } from '../measures/strokes';
 import { strokeEntity } from '../measures/sheets';

@@ -1,5 +1,6 @@
 import * as fc from 'fast-check';
-import { decodeSamples, encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
+import { decodeSamples } from '../../core/stroke/codec';
 import { CHANNELS, SampleRecorder, unitLog2For } from '../../core/stroke/samples';
 import { handSamples } from '../measures/strokes';
 

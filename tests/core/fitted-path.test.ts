@@ -1,8 +1,9 @@
 import fitCurve from 'fit-curve';
 import { fittedPath, FIT_PX } from '../../core/stroke/fitted-path';
-import { decodePath, encodePath } from '../../core/stroke/path';
+import { encodePath } from '../../core/stroke/pack-path';
+import { decodePath } from '../../core/stroke/path';
 import { ENGINE, makePen, type Pen } from '../../core/stroke/pen';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { spineFrom, type Spine } from '../../core/stroke/spine';
 import { SpineMaker } from '../../core/stroke/spine-maker';
 import { nearestOn } from '../../core/sheet/lines-near';

@@ -1,6 +1,7 @@
 import * as fc from 'fast-check';
 import { hatched, hatchPen, MOST_HATCHES, type HatchWays } from '../../core/stroke/hatch';
-import { decodePath, encodePath, type StrokePath } from '../../core/stroke/path';
+import { encodePath } from '../../core/stroke/pack-path';
+import { decodePath, type StrokePath } from '../../core/stroke/path';
 import { makePen } from '../../core/stroke/pen';
 
 const line = (x0: number, y0: number, x1: number, y1: number, count = 20): Float64Array =>

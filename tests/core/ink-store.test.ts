@@ -7,7 +7,7 @@ import { erasing } from '../../core/sheet/erased-strokes';
 import { finish, InkStore } from '../../core/sheet/ink-store';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { SpineMaker } from '../../core/stroke/spine-maker';
 import { handSamples } from '../measures/strokes';

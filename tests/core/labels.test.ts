@@ -13,7 +13,8 @@ import { toleranceAt } from '../../core/sheet/ink-box';
 import { finish } from '../../core/sheet/ink-store';
 import { labelAt, labelMatrix, labelsOf, LETTERS_ORDER, middleOf, movedLabel, OUTLINE_ORDER, sizeOf, turnOf, type LabelStroke } from '../../core/sheet/labels'; // prettier-ignore
 import { assign, putRows, StepRefused } from '../../core/sheet/steps';
-import { decodePath, encodePath } from '../../core/stroke/path';
+import { encodePath } from '../../core/stroke/pack-path';
+import { decodePath } from '../../core/stroke/path';
 import { ENGINE, type Pen } from '../../core/stroke/pen';
 import { SpineMaker } from '../../core/stroke/spine-maker';
 import { joinedContours, laidLabel } from '../../core/text/label-shape';

@@ -1,10 +1,11 @@
 import * as fc from 'fast-check';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { standingPart } from '../../core/stroke/cut-ends';
 import { fittedPath } from '../../core/stroke/fitted-path';
-import { decodePath, encodePath, leanBetween, type NodeLean, type StrokePath } from '../../core/stroke/path';
+import { encodePath } from '../../core/stroke/pack-path';
+import { decodePath, leanBetween, type NodeLean, type StrokePath } from '../../core/stroke/path';
 import { ENGINE, makePen, settingsOf, type Pen } from '../../core/stroke/pen';
 import { movedPath, movedPen, nearestOnPath, untaperedPen, withNode } from '../../core/stroke/pulls';
 import type { Samples } from '../../core/stroke/samples';

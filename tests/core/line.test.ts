@@ -1,6 +1,6 @@
 import * as fc from 'fast-check';
 import { smoothAlong } from '../../core/stroke/along-curve';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen, openingOfPressure, openingOfSpeed } from '../../core/stroke/pen';
 import { SampleClock } from '../../core/stroke/sample-clock';
 import { SampleRecorder } from '../../core/stroke/samples';

@@ -8,7 +8,7 @@ import { TILE_SIDE, tileAddress, tileKey, tileRect } from '../../core/raster/til
 import { StrokeTable } from '../../core/sheet/stroke-table';
 import { handSamples, random } from '../measures/strokes';
 import { packedStrokes, strokeEntity, TestSheet } from '../measures/sheets';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 
 describe('the low levels of a sheet', () => {
   it('reach from one tile up to as many as are kept', () => {

@@ -10,7 +10,7 @@ import { makePen, type Pen } from '../../core/stroke/pen';
 import type { Samples } from '../../core/stroke/samples';
 import { spineFrom } from '../../core/stroke/spine';
 import { SpineMaker, spineOf } from '../../core/stroke/spine-maker';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { Resvg } from '@resvg/resvg-js';
 import { handSamples, random } from '../measures/strokes';
 import { openedInk, strokeEntity, TestSheet } from '../measures/sheets';

@@ -10,7 +10,7 @@ import { makePixels } from '../../core/raster/pixels';
 import { erasing } from '../../core/sheet/erased-strokes';
 import { finish } from '../../core/sheet/ink-store';
 import { linesNear } from '../../core/sheet/lines-near';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { eraserPen, type Eraser } from '../../core/stroke/eraser';
 import { makePen } from '../../core/stroke/pen';
 import { restyled } from '../../core/stroke/restyle';

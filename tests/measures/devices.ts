@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unpackInk } from '../../contract/ink-frame';
 import { putRows } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
 import { SheetSession, type SessionListener, type WayBack } from '../../ui/session/session';

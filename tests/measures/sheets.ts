@@ -19,8 +19,9 @@ import { finish, InkStore } from '../../core/sheet/ink-store';
 import { PackedStrokes, StrokePacker } from '../../core/sheet/packed-strokes';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, putRows, type Change, type Step } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
-import { encodePath, type StrokePath } from '../../core/stroke/path';
+import { encodeSamples } from '../../core/stroke/pack-samples';
+import { encodePath } from '../../core/stroke/pack-path';
+import type { StrokePath } from '../../core/stroke/path';
 import { ENGINE, makePen, type Pen } from '../../core/stroke/pen';
 import type { Samples } from '../../core/stroke/samples';
 

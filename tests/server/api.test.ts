@@ -7,7 +7,7 @@ import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
 import { FIRST_LAYER, type LiftedLayer } from '../../core/sheet/entities';
 import { putRows, type Change, type Step } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
 import { handSamples } from '../measures/strokes';

@@ -62,17 +62,30 @@ describe('the ink of a sheet on the wire', () => {
         expect([read.seq, read.damage]).toEqual([seq, [[3, 'lines', 0, 1, 2, 3]]]);
         expect(read.erasures.map((e) => ({ ...e, bytes: [...e.bytes!] }))).toEqual([{ ...kept, bytes: [9] }]);
         expect(listed(read.strokes)).toEqual(
-          rows.map(({ penJson, matrixJson, standsJson, groupJson, pourJson, tiedJson, labelJson, box: _, deleted, ...rest }) => ({
-            ...rest,
-            deleted: deleted === 1,
-            pen: JSON.parse(penJson) as unknown,
-            matrix: JSON.parse(matrixJson) as unknown,
-            ...(standsJson === null ? {} : { stands: JSON.parse(standsJson) as unknown }),
-            ...(groupJson === null ? {} : { group: JSON.parse(groupJson) as unknown }),
-            // What is no pour is not tied.
-            ...(pourJson === null ? {} : { pour: JSON.parse(pourJson) as unknown, tied: tiedJson === 'true' }),
-            ...(labelJson === null ? {} : { label: JSON.parse(labelJson) as unknown }),
-          })),
+          rows.map(
+            ({
+              penJson,
+              matrixJson,
+              standsJson,
+              groupJson,
+              pourJson,
+              tiedJson,
+              labelJson,
+              box: _,
+              deleted,
+              ...rest
+            }) => ({
+              ...rest,
+              deleted: deleted === 1,
+              pen: JSON.parse(penJson) as unknown,
+              matrix: JSON.parse(matrixJson) as unknown,
+              ...(standsJson === null ? {} : { stands: JSON.parse(standsJson) as unknown }),
+              ...(groupJson === null ? {} : { group: JSON.parse(groupJson) as unknown }),
+              // What is no pour is not tied.
+              ...(pourJson === null ? {} : { pour: JSON.parse(pourJson) as unknown, tied: tiedJson === 'true' }),
+              ...(labelJson === null ? {} : { label: JSON.parse(labelJson) as unknown }),
+            }),
+          ),
         );
         rows.forEach((r, i) => {
           expect(read.strokes.indexOf(r.id)).toBe(i);

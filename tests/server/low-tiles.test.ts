@@ -14,7 +14,7 @@ import { FIRST_LAYER, type Erasure } from '../../core/sheet/entities';
 import { InkMeasure } from '../../core/sheet/ink-box';
 import { finish } from '../../core/sheet/ink-store';
 import { assign, putRows, type Change, type Step } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { wholeInk } from '../../demo/whole-ink';
 import { createApp } from '../../server/app';

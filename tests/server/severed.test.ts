@@ -6,7 +6,7 @@ import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import type { Erasure, Stands, Stroke } from '../../core/sheet/entities';
 import { finish } from '../../core/sheet/ink-store';
 import { assign, putRows, type Change, type Step } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { wholeInk } from '../../demo/whole-ink';
 import { createApp } from '../../server/app';

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unpackInk } from '../../contract/ink-frame';
 import { assign, putRows, type Change, type Step } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { openStore, type Store } from '../../server/store';
 import { MIGRATIONS } from '../../server/store/migrations';
 import { listed, strokeEntity } from '../measures/sheets';

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import { putRows } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import type { Place } from '../../core/stroke/met-ends';
 import { makePen } from '../../core/stroke/pen';
 import { Catching } from '../../ui/session/catching';

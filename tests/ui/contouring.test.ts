@@ -1,6 +1,7 @@
 import { shownInks } from '../../core/sheet/sent-layers';
 import { putRows } from '../../core/sheet/steps';
-import { encodePath, plainNode } from '../../core/stroke/path';
+import { encodePath } from '../../core/stroke/pack-path';
+import { plainNode } from '../../core/stroke/path';
 import { makePen } from '../../core/stroke/pen';
 import { Contouring } from '../../ui/session/contouring';
 import type { SheetSession } from '../../ui/session/session';

@@ -5,7 +5,7 @@ import { FIRST_LAYER, isInkable, newSettings } from '../../core/sheet/entities';
 import { erasingChanges } from '../../core/sheet/erasing';
 import { sizeOf } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { ENGINE, makePen } from '../../core/stroke/pen';
 import type { SheetSession } from '../../ui/session/session';
 import { actsOn } from '../measures/layer-acts';

@@ -44,7 +44,11 @@ describe('a text that is written', () => {
     // Ink lands where it did.
     expect(session.model.settings.target).toBe('lines');
     await savedOn(session);
-    expect(serverLayers().map(({ kind }) => kind).sort()).toEqual(['ink', 'text']);
+    expect(
+      serverLayers()
+        .map(({ kind }) => kind)
+        .sort(),
+    ).toEqual(['ink', 'text']);
     expect((await inkOnServer()).map(({ label }) => label?.text)).toEqual(['Ring for\nthe ferry']);
     expect(await undoLabel(session)).toEqual(['Lines']);
     labelling.follow();

@@ -3,7 +3,7 @@ import { nanoid } from 'nanoid';
 import { isInkable, type GroupLayer, type InkableLayer, type Layer } from '../../core/sheet/entities';
 import { erasingChanges } from '../../core/sheet/erasing';
 import { putRows } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { eraserPen } from '../../core/stroke/eraser';
 import { ENGINE, makePen } from '../../core/stroke/pen';
 import type { SheetSession } from '../../ui/session/session';

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import { putRows } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { Picking } from '../../ui/session/picking';
 import type { SheetSession } from '../../ui/session/session';

@@ -1,7 +1,8 @@
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
 import { putRows } from '../../core/sheet/steps';
-import { encodePath, plainNode } from '../../core/stroke/path';
+import { encodePath } from '../../core/stroke/pack-path';
+import { plainNode } from '../../core/stroke/path';
 import { makePen } from '../../core/stroke/pen';
 import { Pouring } from '../../ui/session/pouring';
 import type { SheetSession } from '../../ui/session/session';

@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { IDBFactory } from 'fake-indexeddb';
 import { decodeFrame } from '../../contract/frame';
 import { putRows, type Step } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { Journal } from '../../ui/session/journal';
 import { sendAllWaiting } from '../../ui/session/send-all-waiting';
 import { Sender, type SyncState } from '../../ui/session/sender';

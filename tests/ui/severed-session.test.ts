@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import type { SheetModel } from '../../core/sheet/sheet-model';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { Inking } from '../../ui/session/inking';
 import { Browser, BYTES, ink, opened, savedOn, serverStrokes, setUpWorld, world } from '../measures/devices';

@@ -9,7 +9,7 @@ import { FIRST_LAYER, newSettings, type Erasure, type Stroke } from '../../core/
 import { PackedStrokes } from '../../core/sheet/packed-strokes';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { DamageLog } from '../../workers/damage-log';
 import { TileMaker, type TileBatch } from '../../workers/tile-maker';

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import { putRows } from '../../core/sheet/steps';
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { MEND, SNIP, WayEdit } from '../../ui/session/way-edit';
 import type { SheetSession } from '../../ui/session/session';

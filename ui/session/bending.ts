@@ -5,15 +5,8 @@ import { replacementChanges } from '../../core/sheet/replacing';
 import type { CopiedLine } from '../../core/sheet/picking';
 import type { Assign } from '../../core/sheet/steps';
 import { fittedPath } from '../../core/stroke/fitted-path';
-import {
-  decodePath,
-  encodePath,
-  isPath,
-  MOST_NODES,
-  type NodeKind,
-  type PathNode,
-  type StrokePath,
-} from '../../core/stroke/path';
+import { encodePath } from '../../core/stroke/pack-path';
+import { decodePath, isPath, MOST_NODES, type NodeKind, type PathNode, type StrokePath } from '../../core/stroke/path';
 import type { Pen } from '../../core/stroke/pen';
 import {
   closedPath,

@@ -12,7 +12,7 @@ import { lengthInPx, mmToPx, pxToMm, type PaperSize } from '../../core/sheet/pap
 import { isTooLarge } from '../../core/sheet/step-size';
 import { putRows, type Assign } from '../../core/sheet/steps';
 import { LINE_WIDTHS_MM } from '../../core/stroke/line-widths';
-import { encodePath } from '../../core/stroke/path';
+import { encodePath } from '../../core/stroke/pack-path';
 import { ENGINE, makePen } from '../../core/stroke/pen';
 import { restyled } from '../../core/stroke/restyle';
 import type { Checked, FoundLeak } from '../../workers/checking';

@@ -1,4 +1,4 @@
-import { encodeSamples } from '../../core/stroke/codec';
+import { encodeSamples } from '../../core/stroke/pack-samples';
 import { SampleRecorder } from '../../core/stroke/samples';
 
 /** A stroke as a hand gave it, for the pen's preview. */

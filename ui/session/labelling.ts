@@ -16,7 +16,7 @@ import { isTooLarge } from '../../core/sheet/step-size';
 import { assign, putRows, type Assign, type Change } from '../../core/sheet/steps';
 import { cutText, printable } from '../../core/sheet/words';
 import { ENGINE } from '../../core/stroke/pen';
-import { encodePath } from '../../core/stroke/path';
+import { encodePath } from '../../core/stroke/pack-path';
 import { joinedContours, laidLabel, type LaidLabel } from '../../core/text/label-shape';
 import { LETTERS_PEN, outlinePen } from '../../core/text/label-pens';
 import { freeName, newLayer } from './inking';

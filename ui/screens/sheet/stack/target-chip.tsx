@@ -65,7 +65,12 @@ export function TargetChip({
         </Words>
         <View style={styles.line}>
           {blocked && <Warn size={13} color={theme.warning} />}
-          <Words size={12} quiet={!blocked} numberOfLines={1} style={[styles.about, blocked && { color: theme.warning }]}>
+          <Words
+            size={12}
+            quiet={!blocked}
+            numberOfLines={1}
+            style={[styles.about, blocked && { color: theme.warning }]}
+          >
             {about}
           </Words>
           {hasDot && <View style={[styles.colour, { backgroundColor: colour, borderColor: theme.edge }]} />}
