@@ -1,5 +1,5 @@
 import { finish } from '../sheet/ink-store';
-import { Loop } from '../geometry/loop';
+import { Meant, type MeantPart } from './meant-part';
 import type { EdgeChains } from './edge-chains';
 import { nearestPart } from '../geometry/segment';
 import { inkLine, lengthOfLine, widestRadius, type InkLine } from '../areas/ink-line';
@@ -43,8 +43,8 @@ export interface NearRule {
   nearPx: number;
   /** Shorter stretches are not told, px. */
   leastPx: number;
-  /** Only what lies within, `[x, y, ...]`; absent: all of it. */
-  loop?: Float64Array;
+  /** Only that is meant; absent: all of it. */
+  part?: MeantPart;
 }
 
 /**
@@ -71,8 +71,8 @@ const BRIDGED = 1;
  * @returns yields the part that is done.
  */
 export function* comparing(lines: readonly InkLine[], edges: EdgeChains, rule: NearRule): Generator<number, Compared> {
-  const within = rule.loop && rule.loop.length >= 6 ? new Loop(rule.loop) : undefined;
-  const isMeant = (x: number, y: number) => !within || within.holds(x, y);
+  const meant = rule.part && new Meant(rule.part);
+  const isMeant = (x: number, y: number) => !meant || meant.holds(x, y);
   const missed = yield* missedEdges(lines, edges, rule, isMeant);
   return { ...missed, ...(yield* offLines(lines, edges, rule, isMeant)) };
 }

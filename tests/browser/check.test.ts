@@ -287,6 +287,27 @@ describe.each([
     await page.mouse.up();
     for (let k = 0; k < 60 && (await count('Missed')) >= many; k++) await page.waitForTimeout(100);
     expect(await count('Missed')).toBeLessThan(many);
+    await page.getByTestId('meant-part').waitFor();
+    await page.getByRole('button', { name: 'All of it' }).click();
+    await untilCount('Missed', many);
+    // The same by a brush: each movement adds to it.
+    await page.getByRole('button', { name: 'Only a part: paint over it' }).click();
+    await page.getByTestId('paint-layer').waitFor();
+    const paint = async (dy: number, half: number) => {
+      await page.mouse.move(x - half, y + dy);
+      await page.mouse.down();
+      await page.mouse.move(x + half, y + dy, { steps: 4 });
+      await page.mouse.up();
+    };
+    await paint(-20, 10);
+    for (let k = 0; k < 60 && (await count('Missed')) >= many; k++) await page.waitForTimeout(100);
+    const painted = await count('Missed');
+    expect(painted).toBeLessThan(many);
+    for (const dy of [-60, -20, 20, 60]) await paint(dy, 150);
+    for (let k = 0; k < 60 && (await count('Missed')) <= painted; k++) await page.waitForTimeout(100);
+    expect(await count('Missed')).toBeGreaterThan(painted);
+    await page.getByRole('button', { name: 'Painted enough' }).click();
+    await page.getByTestId('paint-layer').waitFor({ state: 'detached' });
     await page.getByRole('button', { name: 'All of it' }).click();
     await untilCount('Missed', many);
     await chip('Off').click();

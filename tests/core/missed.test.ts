@@ -1,6 +1,8 @@
 import { createCanvas } from '@napi-rs/canvas';
+import * as fc from 'fast-check';
 import { edgeChains, type EdgeChains } from '../../core/check/edge-chains';
 import { inkLine, type InkLine } from '../../core/areas/ink-line';
+import { Meant, type MeantPart } from '../../core/check/meant-part';
 import { compare } from '../../core/check/missed';
 import type { Picture } from '../../core/picture/warp';
 import { finish } from '../../core/sheet/ink-store';
@@ -78,8 +80,39 @@ describe('a drawing against its picture', () => {
     expect(share).toBeCloseTo(1 - (known(1) + known(0.6)) / (2 * Math.PI * 60), 1);
     // Within a loop around the right half there is one.
     const loop = Float64Array.of(125, 30, 190, 30, 190, 170, 125, 170);
-    expect(compare([circle('a', 60, 1, 3)], edges, { ...RULE, loop }).missed).toHaveLength(1);
-    expect(compare([circle('a', 60, 1, 3), circle('b', 60, 3.6, 6.3)], edges, { ...RULE, loop }).missed).toHaveLength(1); // prettier-ignore
+    expect(compare([circle('a', 60, 1, 3)], edges, { ...RULE, part: { loops: [loop], ways: [] } }).missed).toHaveLength(
+      1,
+    );
+    expect(compare([circle('a', 60, 1, 3), circle('b', 60, 3.6, 6.3)], edges, { ...RULE, part: { loops: [loop], ways: [] } }).missed).toHaveLength(1); // prettier-ignore
+  });
+
+  it('what is painted over is meant, and nothing else; loops and brush add up', () => {
+    const ink = [circle('a', 60, 1, 3), circle('b', 60, 3.6, 6.28)];
+    const around = Float64Array.of(125, 30, 190, 30, 190, 170, 125, 170);
+    const across = { xy: Float64Array.of(170, 110, 172, 140), radiusPx: 20 };
+    const beyond = { xy: Float64Array.of(300, 300), radiusPx: 20 };
+    const count = (part: MeantPart) => compare(ink, edges, { ...RULE, part }).missed.length;
+    expect(count({ loops: [], ways: [across] })).toBe(1);
+    expect(count({ loops: [], ways: [beyond] })).toBe(0);
+    expect(count({ loops: [], ways: [beyond, { xy: Float64Array.of(62, 90), radiusPx: 30 }] })).toBe(1);
+    expect(count({ loops: [around], ways: [{ xy: Float64Array.of(62, 90), radiusPx: 30 }] })).toBe(2);
+  });
+
+  it('holds what lies as near to the way as the brush is wide, whatever the way (property)', () => {
+    const place = fc.integer({ min: 0, max: 100 });
+    fc.assert(
+      fc.property(fc.array(fc.tuple(place, place), { minLength: 1, maxLength: 8 }), place, place, (way, x, y) => {
+        const meant = new Meant({ loops: [], ways: [{ xy: Float64Array.from(way.flat()), radiusPx: 10 }] });
+        // Along each piece, closely.
+        let nearest = Infinity;
+        way.forEach(([ax, ay], i) => {
+          const [bx, by] = way[Math.min(i + 1, way.length - 1)];
+          for (let u = 0; u <= 1; u += 1 / 512)
+            nearest = Math.min(nearest, Math.hypot(ax + u * (bx - ax) - x, ay + u * (by - ay) - y));
+        });
+        if (Math.abs(nearest - 10) > 0.2) expect(meant.holds(x, y)).toBe(nearest < 10);
+      }),
+    );
   });
 
   it('a line that follows an edge beside it is off by so much; one across it, and hatching, follow none', () => {
@@ -101,6 +134,8 @@ describe('a drawing against its picture', () => {
     expect(none.meanPx).toBeNaN();
     const blank = { points: new Float32Array(0), starts: Int32Array.of(0) };
     expect(compare([circle('a', 60, 0, 1)], blank, RULE)).toMatchObject({ missed: [], off: [], share: NaN });
-    expect(compare([], edges, { ...RULE, loop: Float64Array.of(1, 1, 2, 2) }).missed).toEqual(none.missed);
+    expect(compare([], edges, { ...RULE, part: { loops: [Float64Array.of(1, 1, 2, 2)], ways: [] } }).missed).toEqual(
+      none.missed,
+    );
   });
 });

@@ -1,5 +1,6 @@
 import { nanoid } from 'nanoid';
 import type { EdgeChains } from '../../core/check/edge-chains';
+import type { MeantPart } from '../../core/check/meant-part';
 import { apply, compose, IDENTITY, scaling, type Matrix } from '../../core/geometry/matrix';
 import { moved } from '../../core/geometry/view';
 import { isLocked, isVisible } from '../../core/sheet/layer-tree';
@@ -67,6 +68,8 @@ export const firstCheckDials = ({ ppi }: Pick<PaperSize, 'ppi'>): CheckDials => 
   sensitivity: 0.4,
 });
 
+const NO_PART: MeantPart = { loops: [], ways: [] };
+
 /** What is found in the ink, up to date a moment after each edit as long as someone looks. */
 export class Checking {
   readonly dials: Watched<CheckDials>;
@@ -78,10 +81,10 @@ export class Checking {
   readonly busy = new Watched(false);
   /** The part of the work on the picture that is done, where it takes long. */
   readonly progress = new Watched<number | undefined>(undefined);
-  /** Only what lies within is held against the picture, `[x, y, ...]`, paper px. */
-  readonly loop = new Watched<Float64Array | undefined>(undefined);
-  /** The next drag over the paper is that loop. */
-  readonly looping = new Watched(false);
+  /** Only that is held against the picture; undefined: all of it. */
+  readonly part = new Watched<MeantPart | undefined>(undefined);
+  /** The next drag over the paper adds to it: what lies within, or what is painted over. */
+  readonly marking = new Watched<'loop' | 'paint' | undefined>(undefined);
   private edges: { key: string; chains: EdgeChains } | undefined;
   private listed: { found: Checked; finder: Finder; list: readonly Finding[] } | undefined;
   /** The edges that the worker has. */
@@ -110,7 +113,7 @@ export class Checking {
       this.task?.stop();
       this.task = undefined;
       this.progress.set(undefined);
-      this.looping.set(false);
+      this.marking.set(undefined);
     };
   }
 
@@ -119,10 +122,27 @@ export class Checking {
     this.lookSoon();
   }
 
-  /** Holds only what lies within against the picture; undefined: all of it. */
-  within(loop: Float64Array | undefined): void {
-    this.loop.set(loop);
-    this.looping.set(false);
+  /** What lies within a loop `[x, y, ...]` is meant, too; paper px. */
+  loopPart(xy: Float64Array): void {
+    const { loops, ways } = this.part.now() ?? NO_PART;
+    this.marking.set(undefined);
+    this.setPart({ loops: [...loops, xy], ways });
+  }
+
+  /** What was painted over is meant, too; more may follow. */
+  paintPart(xy: Float64Array, radiusPx: number): void {
+    const { loops, ways } = this.part.now() ?? NO_PART;
+    this.setPart({ loops, ways: [...ways, { xy, radiusPx }] });
+  }
+
+  /** All of the picture is meant again. */
+  allOfIt(): void {
+    this.marking.set(undefined);
+    this.setPart(undefined);
+  }
+
+  private setPart(part: MeantPart | undefined): void {
+    this.part.set(part);
     this.at.set(0);
     void this.look();
   }
@@ -139,7 +159,7 @@ export class Checking {
     const shown = session.model.stack().filter((layer) => layer.kind === 'ink' && isVisible(layer, layers));
     this.busy.set(true);
     const { gapPx, thinPx, nearPx } = this.dials.now();
-    const rule = { nearPx, leastPx: LEAST_NEARS * nearPx, loop: this.loop.now() };
+    const rule = { nearPx, leastPx: LEAST_NEARS * nearPx, part: this.part.now() };
     const edges = this.edgesNow();
     const wish = { gapPx, thinPx, layerIds: shown.map(({ id }) => id), classesPx: widthClasses(session.paper), edges: edges && { ...(this.given === edges.key ? { key: edges.key } : edges), rule } }; // prettier-ignore
     const found = await session.client.check(wish).catch(() => null);

@@ -3,6 +3,7 @@ import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
 import SlidersHorizontal from 'lucide-react-native/icons/sliders-horizontal';
 import Lasso from 'lucide-react-native/icons/lasso';
+import Paintbrush from 'lucide-react-native/icons/paintbrush';
 import { Button, IconButton } from '../../../../components/button';
 import { Words } from '../../../../components/text';
 import type { CheckDials, Finder } from '../../../../session/checking';
@@ -141,8 +142,9 @@ export function FindingRows({
 /** How the ink lies against the picture as a whole, and what part of it is meant. */
 function PictureRows({ compared: { share, meanPx, mostPx } }: { compared: NonNullable<Checked['compared']> }) {
   const checking = useChecking();
-  const loop = useWatched(checking.loop);
-  const looping = useWatched(checking.looping);
+  const part = useWatched(checking.part);
+  const marking = useWatched(checking.marking);
+  const flip = (how: 'loop' | 'paint') => checking.marking.set(marking === how ? undefined : how);
   const progress = useWatched(checking.progress);
   const inked = Number.isNaN(share) ? 'No edges found.' : `${Math.round(100 * share)} % of the edges have ink.`;
   const lies = Number.isNaN(meanPx) ? '' : ` Lines along them lie ${checking.size(meanPx)} off in the mean, ${checking.size(mostPx)} at most.`; // prettier-ignore
@@ -157,13 +159,19 @@ function PictureRows({ compared: { share, meanPx, mostPx } }: { compared: NonNul
       <View style={[styles.line, styles.wraps]}>
         <Button
           icon={Lasso}
-          label={looping ? 'Draw around it' : 'Only a part'}
-          aria-label={looping ? 'Draw around it now' : 'Only a part: draw around it'}
-          chosen={looping}
+          label={marking === 'loop' ? 'Draw around it' : 'Only a part'}
+          aria-label={marking === 'loop' ? 'Draw around it now' : 'Only a part: draw around it'}
+          chosen={marking === 'loop'}
           style={styles.grow}
-          onPress={() => checking.looping.set(!looping)}
+          onPress={() => flip('loop')}
         />
-        {loop && <Button label="All of it" onPress={() => checking.within(undefined)} />}
+        <IconButton
+          icon={Paintbrush}
+          label={marking === 'paint' ? 'Painted enough' : 'Only a part: paint over it'}
+          chosen={marking === 'paint'}
+          onPress={() => flip('paint')}
+        />
+        {part && <Button label="All of it" onPress={() => checking.allOfIt()} />}
       </View>
     </>
   );

@@ -5,7 +5,7 @@ import { viewMatrix, type Size } from '../../../../../core/geometry/view';
 import type { PictureLayer } from '../../../../../core/sheet/entities';
 import { placementMatrix } from '../../../../../core/sheet/placement';
 import { shownSize } from '../../../../../core/sheet/recipe-placement';
-import { LoopLayer } from '../../../../components/loop-layer';
+import { LoopLayer } from '../../../../components/way-layer';
 import { useOpenSheet } from '../../../../session/session-context';
 import type { TraceDials, TraceLook } from '../../../../session/tracing';
 import { useWatched } from '../../../../session/watched';
