@@ -53,9 +53,10 @@ function chainsOf({ width, height, mask, offX, offY }: Edges): EdgeChains {
     else starts.push(begins / 2);
   };
   // The rim has none: every neighbour is within the picture.
+  const marked: number[] = [];
+  for (let y = 1; y + 1 < height; y++)
+    for (let x = 1, at = y * width + 1; x + 1 < width; x++, at++) if (left[at]) marked.push(at);
   for (const fromEnds of [true, false])
-    for (let y = 1; y + 1 < height; y++)
-      for (let x = 1, at = y * width + 1; x + 1 < width; x++, at++)
-        if (left[at] && (!fromEnds || neighbours(at) <= 1)) follow(at);
+    for (const at of marked) if (left[at] && (!fromEnds || neighbours(at) <= 1)) follow(at);
   return { points: Float32Array.from(points), starts: Int32Array.from([...starts, points.length / 2]) };
 }
