@@ -5,7 +5,7 @@ import { apply } from '../../core/geometry/matrix';
 import type { Stroke } from '../../core/sheet/entities';
 import { middleOf, sizeOf, type LabelStroke } from '../../core/sheet/labels';
 import { DESK, fingerStroke, openPage, penStroke, PHONE, testApp, type Point } from './harness';
-import { goTo, inkOf, newSheet, paperPixels, send, sheetId, steps, unfold } from './sheet-driver';
+import { choose, goTo, halvesPicture, inkOf, newSheet, paperPixels, send, sheetId, steps, stepsReach, unfold } from './sheet-driver'; // prettier-ignore
 
 jest.setTimeout(60000);
 
@@ -392,4 +392,24 @@ describe.each([
       for (let c = 0; c < 3; c++) if (Math.abs(pixels[4 * i + c] - png.data[channels * i + c]) > 40) off++;
     expect(off / (3 * png.width * png.height)).toBeLessThan(0.001);
   });
+});
+
+it('the colours of the picture come into the hand and among the swatches, as they are without hush', async () => {
+  const { page, errors } = await openPage(app.browser, DESK);
+  await newSheet(page, app.server.url, 'Palette');
+  await goTo(page, 'Place');
+  await choose(page, 'Add picture', await halvesPicture(app.server.data, '#204080', '#d8c8a0'));
+  await stepsReach(page, 1);
+  await goTo(page, 'Colour');
+  await page.getByRole('button', { name: 'Colours of the picture', exact: true }).click();
+  const palette = page.getByRole('radiogroup', { name: 'Colours of the picture, dark first' });
+  const dark = palette.getByRole('radio', { name: '#204080' });
+  await dark.click();
+  await page.getByRole('img', { name: 'Colour in the hand: #204080' }).waitFor();
+  expect(await dark.getAttribute('aria-checked')).toBe('true');
+  await page.getByRole('button', { name: 'Into the sheet’s swatches' }).click();
+  await stepsReach(page, 2);
+  await page.getByRole('button', { name: 'All are among the sheet’s swatches' }).waitFor();
+  expect(errors).toEqual([]);
+  await page.context().close();
 });

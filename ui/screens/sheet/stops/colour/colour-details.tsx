@@ -1,4 +1,5 @@
 import { StyleSheet, View } from 'react-native';
+import { isPicture } from '../../../../../core/sheet/entities';
 import { lengthInPx, pxToMm } from '../../../../../core/sheet/paper';
 import { NibChips } from '../../../../components/nib-chips';
 import { Section } from '../../../../components/section';
@@ -10,6 +11,7 @@ import { colouringSlice } from '../../../../store/colouring-slice';
 import { penSlice } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { DraftRow } from '../../frame/setting-row';
+import { PaletteRows } from '../../palette/palette-rows';
 import { ColourEditor } from './colour-editor';
 import { ContourRows } from './contour-rows';
 import { HatchDialRows } from './hatch-rows';
@@ -36,10 +38,28 @@ export function ColourDetails() {
       <Section title="Contour">
         <ContourRows />
       </Section>
+      <PictureColours />
       <Section title="Swatches of this sheet">
         <SwatchRows />
       </Section>
     </>
+  );
+}
+
+/** The colours of the picture under the ink, as they are without hush and tone. */
+function PictureColours() {
+  const dispatch = useAppDispatch();
+  const colour = useAppSelector((s) => s.colouring.colour);
+  const picture = useAppSelector((s) => s.sheet.stack.findLast((layer) => layer.kind === 'reference' && layer.visible));
+  if (!isPicture(picture)) return null;
+  return (
+    <Section title="Colours of the picture">
+      <PaletteRows
+        picture={picture}
+        taken={colour}
+        onTake={(taken) => dispatch(colouringSlice.actions.set({ colour: taken, picking: null }))}
+      />
+    </Section>
   );
 }
 

@@ -49,7 +49,8 @@ export function SwatchRows() {
         ))}
         {!swatches.length && (
           <Words size={14} quiet>
-            None yet. The colour in the hand is kept with the sheet, or those of a picture are taken on Place.
+            None yet. The colour in the hand is kept with the sheet, or those of a picture are taken above, and on
+            Place.
           </Words>
         )}
       </View>

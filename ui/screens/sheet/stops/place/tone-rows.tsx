@@ -24,7 +24,7 @@ import { DraftRow } from '../../frame/setting-row';
 import { CompareButtons } from './compare-row';
 import { CurveEditor } from './curve-editor';
 import { OwnTonesRows } from './own-tones';
-import { PaletteRows } from './palette-rows';
+import { PaletteRows } from '../../palette/palette-rows';
 import { TintRow } from './tint-row';
 import { EdgesRows, ToneStepsRows } from './value-rows';
 

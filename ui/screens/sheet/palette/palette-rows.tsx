@@ -1,21 +1,32 @@
 import { nanoid } from 'nanoid';
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { FEWEST_COLOURS, MOST_COLOURS } from '../../../../../core/picture/palette';
-import { asCropped } from '../../../../../core/picture/recipe-steps';
-import { MOST_SWATCHES, type PictureLayer } from '../../../../../core/sheet/entities';
-import { Button } from '../../../../components/button';
-import { Words } from '../../../../components/text';
-import { useOpenSheet } from '../../../../session/session-context';
-import { addSwatches } from '../../../../session/stack-actions';
-import { useAppSelector } from '../../../../store/store';
-import { useTheme } from '../../../../theme/theme-context';
-import { DraftRow } from '../../frame/setting-row';
+import { FEWEST_COLOURS, MOST_COLOURS } from '../../../../core/picture/palette';
+import { asCropped } from '../../../../core/picture/recipe-steps';
+import { MOST_SWATCHES, type PictureLayer } from '../../../../core/sheet/entities';
+import { Button } from '../../../components/button';
+import { ColourRow } from '../../../components/colour-row';
+import { Words } from '../../../components/text';
+import { useOpenSheet } from '../../../session/session-context';
+import { addSwatches } from '../../../session/stack-actions';
+import { useAppSelector } from '../../../store/store';
+import { useTheme } from '../../../theme/theme-context';
+import { DraftRow } from '../frame/setting-row';
 
 const FIRST = 6;
+const LABEL = 'Colours of the picture, dark first';
 
-/** The picture's own colours, however it is toned, for the sheet's swatches. */
-export function PaletteRows({ picture }: { picture: PictureLayer }) {
+/** The picture's own colours, however it is toned, for the sheet's swatches; and for the hand, where that takes them. */
+export function PaletteRows({
+  picture,
+  taken,
+  onTake,
+}: {
+  picture: PictureLayer;
+  /** The colour in the hand. */
+  taken?: string;
+  onTake?(colour: string): void;
+}) {
   const theme = useTheme();
   const { session } = useOpenSheet();
   const [count, setCount] = useState(FIRST);
@@ -50,16 +61,22 @@ export function PaletteRows({ picture }: { picture: PictureLayer }) {
         onShow={() => undefined}
         onKeep={setCount}
       />
-      <View role="list" aria-label="Colours of the picture, dark first" aria-busy={!isFresh} style={styles.colours}>
-        {colours.map((colour) => (
-          <View
-            key={colour}
-            role="listitem"
-            aria-label={colour}
-            style={[styles.colour, { backgroundColor: colour, borderColor: theme.edge }]}
-          />
-        ))}
-      </View>
+      {onTake ? (
+        <View aria-busy={!isFresh} style={styles.room}>
+          <ColourRow label={LABEL} colours={colours} taken={taken} wrap onTake={onTake} />
+        </View>
+      ) : (
+        <View role="list" aria-label={LABEL} aria-busy={!isFresh} style={[styles.colours, styles.room]}>
+          {colours.map((colour) => (
+            <View
+              key={colour}
+              role="listitem"
+              aria-label={colour}
+              style={[styles.colour, { backgroundColor: colour, borderColor: theme.edge }]}
+            />
+          ))}
+        </View>
+      )}
       {isFresh && colours.length < count && (
         <Words size={14} quiet>
           {colours.length
@@ -84,6 +101,7 @@ export function PaletteRows({ picture }: { picture: PictureLayer }) {
 }
 
 const styles = StyleSheet.create({
-  colours: { flexDirection: 'row', flexWrap: 'wrap', gap: 4, minHeight: 36 },
+  colours: { flexDirection: 'row', flexWrap: 'wrap', gap: 4 },
+  room: { minHeight: 36 },
   colour: { width: 40, height: 40, borderRadius: 4, borderWidth: 1 },
 });
