@@ -221,7 +221,7 @@ export class Labelling {
       this.warn('There is nothing to be seen of that text, so it was not kept.');
     } catch (error) {
       if (!(error instanceof RangeError)) console.error(error);
-      this.warn(error instanceof RangeError ? TOO_LONG : NO_FONT);
+      this.warn(error instanceof RangeError ? TOO_LONG : noFont(words.text));
     }
     return undefined;
   }
@@ -465,4 +465,5 @@ function keptPlace({ label: { box: from }, matrix }: LabelStroke, to: Label['box
 const nameFor = (text: string): string => cutText(text.replace(/\s+/g, ' ').trim(), MOST_NAME);
 
 const TOO_LONG = 'That text is too long for one label, so it was not kept. Write it as several.';
-const NO_FONT = 'The letters of this font are not on this device yet, and the server cannot be reached, so the text was not kept. It stands in the field still: type on when the server can be reached.'; // prettier-ignore
+const noFont = (text: string): string =>
+  `The letters of this font are not on this device yet, and the server cannot be reached, so “${nameFor(text)}” was not kept. Write it again when the server can be reached.`;
