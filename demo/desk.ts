@@ -1,11 +1,15 @@
 import { IDENTITY, scaling } from '../core/geometry/matrix';
-import type { InkableLayer, Stroke } from '../core/sheet/entities';
+import { FIRST_LAYER, type InkableLayer, type LabelWords, type Stroke, type TextLayer } from '../core/sheet/entities';
+import { labelMatrix, LETTERS_ORDER, movedLabel, OUTLINE_ORDER, type LabelStroke } from '../core/sheet/labels';
 import { encodeSamples } from '../core/stroke/pack-samples';
 import { encodePath } from '../core/stroke/pack-path';
 import type { StrokePath } from '../core/stroke/path';
 import { ENGINE, makePen, type Pen, type PenKind } from '../core/stroke/pen';
 import { movedPath } from '../core/stroke/pulls';
 import { SampleRecorder, type Samples } from '../core/stroke/samples';
+import { LETTERS_PEN, outlinePen } from '../core/text/label-pens';
+import { joinedContours, laidLabel } from '../core/text/label-shape';
+import type { Letters } from '../core/text/set-line';
 import { generateKeyBetween } from 'fractional-indexing';
 import { along, randomFrom, type Curve } from './curves';
 
@@ -14,7 +18,7 @@ export const K = 8 / 3;
 const SAMPLES_PER_SECOND = 160;
 
 export interface DemoInk {
-  layers: InkableLayer[];
+  layers: (InkableLayer | TextLayer)[];
   strokes: Stroke[];
   samples: Map<string, Uint8Array>;
 }
@@ -77,6 +81,27 @@ export class Desk {
   /** A form, in units of the page. */
   form(path: StrokePath, pen: Pen, colour = '#000000'): void {
     this.put(pen, colour, encodePath(movedPath(path, scaling(K))));
+  }
+
+  /** A text on a layer of its own, its first line at a place in units of the page; with an outline around it. */
+  label(
+    { id, name }: { id: string; name: string },
+    words: LabelWords,
+    letters: Letters,
+    { x, y, sizePx, turnDeg, colour, outline }: { x: number; y: number; sizePx: number; turnDeg: number; colour: string; outline: string }, // prettier-ignore
+  ): void {
+    this.layerOrder = generateKeyBetween(this.layerOrder ?? 'a0', null);
+    const laid = laidLabel(letters, words);
+    const label = { ...words, box: laid.box };
+    const matrix = movedLabel({ label, matrix: labelMatrix(x * K, y * K, sizePx) }, { turnDeg });
+    const mark = { layerId: id, matrix, engine: ENGINE, deleted: false };
+    const strokes: LabelStroke[] = [
+      { ...mark, id: `${id}-outline`, order: OUTLINE_ORDER, colour: outline, pen: outlinePen(0.07), label: { ...label, isOutline: true } }, // prettier-ignore
+      { ...mark, id: `${id}-letters`, order: LETTERS_ORDER, colour, pen: LETTERS_PEN, label },
+    ];
+    this.ink.layers.push({ ...FIRST_LAYER, id, kind: 'text', name, order: this.layerOrder });
+    this.ink.strokes.push(...strokes);
+    for (const stroke of strokes) this.ink.samples.set(stroke.id, encodePath(joinedContours(laid.contours.flat())!));
   }
 
   private put(pen: Pen, colour: string, bytes: Uint8Array): void {

@@ -3,13 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { decodeFrame } from '../contract/frame';
 import { partsOf, type Recipe } from '../core/picture/recipe';
-import {
-  FIRST_LAYER,
-  type InkableLayer,
-  type PictureLayer,
-  type PictureRef,
-  type Stroke,
-} from '../core/sheet/entities';
+import { FIRST_LAYER, isInkable, type PictureLayer, type PictureRef } from '../core/sheet/entities';
 import { fittedPlacement } from '../core/sheet/placement';
 import { sheetPng } from '../core/formats/sheet-png';
 import { finish } from '../core/sheet/ink-store';
@@ -17,6 +11,7 @@ import { assign, putRows, type Change, type Step } from '../core/sheet/steps';
 import { takeIn } from '../server/picture-intake';
 import { openStore, type Store } from '../server/store';
 import { CORNERS, SHOT } from './bell-curves';
+import type { DemoInk } from './desk';
 import { BELL_FLATS, HERON_FLATS, pourFlats, smallFlats, type Flats } from './flats';
 import { wholeInk } from './whole-ink';
 
@@ -83,10 +78,10 @@ async function fillSheet(store: Store, sheet: DemoSheet, now: number): Promise<v
   const [{ prepared }] = (await takeIn(bytes)).pictures;
   const { hash, width, height } = await store.pictures.add(bytes, prepared, now);
   const { body, parts } = decodeFrame(new Uint8Array(readFileSync(join(folder, 'ink.frame'))));
-  const { layers, strokes } = body as { layers: InkableLayer[]; strokes: Stroke[] };
+  const { layers, strokes } = body as Pick<DemoInk, 'layers' | 'strokes'>;
   store.sheets.act({ id: `demo-${id}`, kind: 'create', sheetId: id, name, paper: PAPER }, now);
   const head = store.sheets.head(id)!;
-  const top = layers[layers.length - 1];
+  const top = layers.findLast((layer) => isInkable(layer))!;
   const changes: Change[] = [
     putRows('layers', ...sheet.pictures({ hash, width, height }), ...layers),
     assign('layers', FIRST_LAYER, 'deleted', true),

@@ -28,6 +28,7 @@ const SOURCES = [
   'scripts/chunks.mjs',
   'scripts/compress.mjs',
   'scripts/fonts.mjs',
+  'scripts/label-fonts.json',
   'scripts/page.css',
   'scripts/slim.mjs',
   'scripts/workers.mjs',

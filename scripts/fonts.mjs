@@ -15,17 +15,7 @@ const FONTS = [
   ['YoungSerif_400Regular', '@expo-google-fonts/young-serif/400Regular'],
 ];
 /** What labels are written in (core/sheet/entities.ts, LABEL_FONTS): whole, for their outlines. */
-const LABEL_FONTS = {
-  serif: 'young-serif/400Regular/YoungSerif_400Regular',
-  plain: 'hanken-grotesk/400Regular/HankenGrotesk_400Regular',
-  heavy: 'hanken-grotesk/800ExtraBold/HankenGrotesk_800ExtraBold',
-  hand: 'patrick-hand/400Regular/PatrickHand_400Regular',
-  speech: 'comic-neue/700Bold/ComicNeue_700Bold',
-  shout: 'bangers/400Regular/Bangers_400Regular',
-};
-/** The file of a label's font. */
-export const labelFontFile = (name) =>
-  createRequire(import.meta.url).resolve(`@expo-google-fonts/${LABEL_FONTS[name]}.ttf`);
+const LABEL_FONTS = JSON.parse(readFileSync(join(root, 'scripts', 'label-fonts.json'), 'utf8'));
 /** Most pages need the first part alone: browsers fetch a part when a letter of it is shown. */
 const PARTS = [
   // Basic Latin, and the signs and punctuation that the interface uses.
@@ -59,6 +49,8 @@ export async function makeFonts() {
     }
   }
   mkdirSync(join(FOLDER, 'labels'));
-  for (const name of Object.keys(LABEL_FONTS)) copyFileSync(labelFontFile(name), join(FOLDER, 'labels', `${name}.ttf`));
+  const fileOf = (place) => createRequire(import.meta.url).resolve(`@expo-google-fonts/${place}.ttf`);
+  for (const [name, place] of Object.entries(LABEL_FONTS))
+    copyFileSync(fileOf(place), join(FOLDER, 'labels', `${name}.ttf`));
   writeFileSync(join(FOLDER, 'page.css'), `${readFileSync(STYLES, 'utf8')}${faces.join('\n')}\n`);
 }

@@ -230,7 +230,7 @@ export class PackedStrokes {
   /** Which of the matrices move nothing. */
   private readonly isPlain: boolean[];
   private readonly rows: DataView;
-  private readonly shaped: ReadonlyMap<number, Omit<PouredRow | LabelRow, 'row'>>;
+  private readonly shaped = new Map<number, Partial<Stroke>>();
   private readonly ids: Lines;
   private readonly orders: Lines;
   /** Open addressing by the hash of an id: 1 more than its row, or 0. Made when first asked. */
@@ -239,8 +239,8 @@ export class PackedStrokes {
   /** @throws {RangeError} columns that do not fit each other. */
   constructor(private readonly columns: StrokeColumns) {
     const { rows } = columns;
-    const shaped = [...columns.pours, ...columns.labels];
-    this.shaped = new Map(shaped.map(({ row, ...more }) => [row, more]));
+    for (const { row, ...more } of [...columns.pours, ...columns.labels])
+      this.shaped.set(row, { ...this.shaped.get(row), ...more });
     this.isPlain = columns.matrices.map(isIdentity);
     this.count = rows.length / ROW_BYTES;
     this.rows = new DataView(rows.buffer, rows.byteOffset, rows.byteLength);

@@ -43,7 +43,7 @@ async function main(): Promise<void> {
     await page.getByText('Heron at the jetty').waitFor();
     await page.waitForLoadState('networkidle');
     await shot('drawer');
-    for (const stop of ['place', 'ink', 'send']) {
+    for (const stop of size === 'phone' ? ['place', 'ink', 'send'] : ['place', 'ink']) {
       await page.goto(`${server.url}/sheet/${SHEET}/${stop}`);
       await painted(page);
       await shot(stop);
@@ -121,9 +121,15 @@ async function main(): Promise<void> {
       await page.waitForTimeout(1500);
       await shot('lift');
     } else {
+      await page.goto(`${server.url}/sheet/ferry-bell/colour`);
+      await painted(page);
+      await page.getByRole('radio', { name: 'Text', exact: true }).click();
+      await page.getByRole('radio', { name: 'Ring twice for the ferry' }).click();
+      await page.waitForTimeout(1500);
+      await shot('colour');
       await page.goto(`${server.url}/sheet/ferry-bell/place`);
       await painted(page);
-      for (const layer of ['Ferry bell', 'Shading', 'Flats'])
+      for (const layer of ['Ferry bell', 'Shading', 'Flats', 'Ring twice for the ferry'])
         await page.getByRole('button', { name: `Hide ${layer}`, exact: true }).click();
       await page.getByRole('radio', { name: 'Trace' }).click();
       await page.getByText(/points, at most/).waitFor({ timeout: 30000 });

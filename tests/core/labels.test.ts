@@ -20,10 +20,11 @@ import { SpineMaker } from '../../core/stroke/spine-maker';
 import { joinedContours, laidLabel } from '../../core/text/label-shape';
 import { LETTERS_PEN, outlinePen, outlineWidth } from '../../core/text/label-pens';
 import { LABEL_PX } from '../../core/text/label-size';
-import { advancesIn, fontBytes, lettersIn } from '../measures/label-fonts';
+import { labelFontBytes } from '../../demo/label-font';
+import { advancesIn, lettersIn } from '../measures/label-fonts';
 import { strokeEntity, TestSheet } from '../measures/sheets';
 
-for (const font of LABEL_FONTS) GlobalFonts.register(Buffer.from(fontBytes(font)), `label ${font}`);
+for (const font of LABEL_FONTS) GlobalFonts.register(Buffer.from(labelFontBytes(font)), `label ${font}`);
 
 const WORDS: LabelWords = { text: 'Ferry bell', font: 'serif', align: 'left', spacing: 1.2 };
 const TEXTS = ['Ferry bell', 'AVATAR To Ty', 'fjord office ffi', '“Ünïcødé” — 3½', "We've got 20% off", 'Żółć'];

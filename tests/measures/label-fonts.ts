@@ -1,30 +1,13 @@
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { LABEL_FONTS, type LabelFont } from '../../core/sheet/entities';
 import { Letters } from '../../core/text/set-line';
+import { labelFontBytes } from '../../demo/label-font';
 
-const PLACES: Record<LabelFont, string> = {
-  serif: 'young-serif/400Regular/YoungSerif_400Regular',
-  plain: 'hanken-grotesk/400Regular/HankenGrotesk_400Regular',
-  heavy: 'hanken-grotesk/800ExtraBold/HankenGrotesk_800ExtraBold',
-  hand: 'patrick-hand/400Regular/PatrickHand_400Regular',
-  speech: 'comic-neue/700Bold/ComicNeue_700Bold',
-  shout: 'bangers/400Regular/Bangers_400Regular',
-};
-
-/** The bytes of a label's font, as its package has them. */
-export function fontBytes(font: LabelFont): ArrayBuffer {
-  const file = createRequire(__filename).resolve(`@expo-google-fonts/${PLACES[font]}.ttf`);
-  const bytes = readFileSync(file);
-  return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer;
-}
-
-const read = new Map(LABEL_FONTS.map((font) => [font, Letters.read(fontBytes(font))]));
+const read = new Map(LABEL_FONTS.map((font) => [font, Letters.read(labelFontBytes(font))]));
 export const lettersIn = (font: LabelFont): Letters => read.get(font)!;
 
 /** The advance widths of characters, read from the tables of the font's file by hand, in sizes. @see OpenType 1.9: head, hhea, hmtx, cmap format 4 */
 export function advancesIn(font: LabelFont): (character: string) => number {
-  const view = new DataView(fontBytes(font));
+  const view = new DataView(labelFontBytes(font));
   const tables = new Map<string, number>();
   for (let i = 0; i < view.getUint16(4); i++) {
     const at = 12 + 16 * i;

@@ -71,10 +71,10 @@ describe('a text that is written', () => {
     labelling.follow();
     expect([texts(session), labelling.text.now(), names(session)[1]]).toEqual([['Tern'], 'Tern', 'Tern']);
     // A name that was given stays.
-    await session.act('Rename', [assign('layers', labelsOf(session.model)[0].layer as never, 'name' as never, 'Sign' as never)]); // prettier-ignore
+    await session.act('Rename', [assign('layers', labelsOf(session.model)[0].layer as never, 'name' as never, 'Tern sign' as never)]); // prettier-ignore
     labelling.type('Low water', HAND);
     await labelling.keepTyped();
-    expect(names(session)).toEqual(['Lines', 'Sign']);
+    expect(names(session)).toEqual(['Lines', 'Tern sign']);
   });
 
   it('says what it said after the sheet was opened anew, and undo finds the letters it had at first', async () => {

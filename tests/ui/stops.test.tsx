@@ -75,11 +75,11 @@ describe('the keys', () => {
     const store = makeStore();
     const colour = stopAt('/sheet/x/colour')!;
     const keys = colour.keys!({ ...open, store });
-    const ways = [0, 1, 2, 3].map(() => {
+    const ways = [0, 1, 2, 3, 4].map(() => {
       keys.w.down(press('w'));
       return store.getState().colouring.way;
     });
-    expect(ways).toEqual(['lasso', 'brush', 'hatch', 'pour']);
+    expect(ways).toEqual(['lasso', 'brush', 'hatch', 'text', 'pour']);
     // No guides are there that could be kept or dropped.
     expect([keys.enter.down(press('Enter')), keys.escape.down(press('Escape'))]).toEqual([false, false]);
     keys.q.down(press('q'));

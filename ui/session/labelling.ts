@@ -193,18 +193,19 @@ export class Labelling {
     if (!now) return false;
     const { text, font, align, spacing } = { ...now.letters.label, ...change };
     const words: LabelWords = { text, font, align, spacing };
+    if (isSame(words, now.letters.label)) return true;
     const laid = await this.laid(words);
     const label = laid && this.standing(layerId);
     if (!label) return false;
     const shape = nanoid();
-    const changes: Change[] = strokesOf(label).map(
-      (stroke) =>
-      assign('strokes', stroke, 'label', { ...(stroke.label.isOutline ? { isOutline: true } : {}), ...words, box: laid.box, shape }), // prettier-ignore
+    const says = { ...words, box: laid.box, shape };
+    const changes: Change[] = strokesOf(label).map((stroke) =>
+      assign('strokes', stroke, 'label', stroke.label.isOutline ? { ...says, isOutline: true } : says),
     );
     if (change.align !== undefined) changes.push(...this.moveChanges(label, (s) => keptPlace(s, laid.box)));
     const { layer } = label;
-    const name = nameFor(text);
-    if (layer.name.startsWith(nameFor(label.letters.label.text)) && !layer.name.startsWith(name))
+    const [before, name] = [nameFor(label.letters.label.text), nameFor(text)];
+    if (name !== before && isNamedBy(layer.name, before))
       changes.push(assign('layers', layer as Layer, 'name', freeName(name, this.session.model.stack())));
     await this.act('Change text', changes, [[shape, laid.bytes]]);
     return true;
@@ -440,17 +441,20 @@ const outlineOf = (letters: LabelStroke, { width, colour }: Outline): LabelStrok
 /** What gives an outline that there is another look; and the words and the place of its letters, should they differ. */
 function outlineChanges({ letters }: StandingLabel, known: LabelStroke, { width, colour }: Outline): Change[] {
   const stroke: Stroke = known;
-  const { text, font, align, spacing } = known.label;
   const says = letters.label;
-  const isSame = text === says.text && font === says.font && align === says.align && spacing === says.spacing;
   return [
-    ...(isSame ? [] : [assign('strokes', stroke, 'label', { ...says, isOutline: true, shape: samplesOf(letters) })]),
+    ...(isSame(known.label, says)
+      ? []
+      : [assign('strokes', stroke, 'label', { ...says, isOutline: true, shape: samplesOf(letters) })]),
     ...(isEqual(known.matrix, letters.matrix) ? [] : [assign('strokes', stroke, 'matrix', letters.matrix)]),
     ...(known.deleted ? [assign('strokes', stroke, 'deleted', false)] : []),
     ...(known.colour === colour ? [] : [assign('strokes', stroke, 'colour', colour)]),
     assign('strokes', stroke, 'pen', outlinePen(width)),
   ];
 }
+
+const isSame = (a: LabelWords, b: LabelWords): boolean =>
+  a.text === b.text && a.font === b.font && a.align === b.align && a.spacing === b.spacing;
 
 const isEqual = (a: Matrix, b: Matrix): boolean => a.every((v, i) => v === b[i]);
 
@@ -463,6 +467,10 @@ function keptPlace({ label: { box: from }, matrix }: LabelStroke, to: Label['box
 }
 
 const nameFor = (text: string): string => cutText(text.replace(/\s+/g, ' ').trim(), MOST_NAME);
+
+/** Whether a layer is named by what its label says, perhaps with a number behind it. */
+const isNamedBy = (name: string, words: string): boolean =>
+  name.startsWith(words) && /^( \d+)?$/.test(name.slice(words.length));
 
 const TOO_LONG = 'That text is too long for one label, so it was not kept. Write it as several.';
 const noFont = (text: string): string =>

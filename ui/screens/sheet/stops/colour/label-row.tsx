@@ -9,7 +9,11 @@ import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { FONT, RADIUS, TOUCH } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
+import { useLayoutKind } from '../../frame/layout-kind';
 import { useLabelHand, useLabelling } from './use-labelling';
+
+/** The field grows to so many lines. */
+const MOST_ROWS = 3;
 
 /** What the chosen text says; or how one begins. */
 export function LabelRow() {
@@ -46,7 +50,9 @@ function LabelField() {
     if (asks > answered.current) input.current?.focus();
     answered.current = asks;
   }, [asks]);
-  const lines = Math.min(3, text.split('\n').length);
+  const perLine = useLayoutKind() === 'phone' ? 34 : 15;
+  const rows = text.split('\n').reduce((sum, line) => sum + Math.max(1, Math.ceil(line.length / perLine)), 0);
+  const lines = Math.min(MOST_ROWS, rows);
   return (
     <>
       <View style={styles.line}>
