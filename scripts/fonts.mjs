@@ -52,5 +52,15 @@ export async function makeFonts() {
   const fileOf = (place) => createRequire(import.meta.url).resolve(`@expo-google-fonts/${place}.ttf`);
   for (const [name, place] of Object.entries(LABEL_FONTS))
     copyFileSync(fileOf(place), join(FOLDER, 'labels', `${name}.ttf`));
+  // They may be passed on with their licences.
+  const places = [
+    ...FONTS.map(([, place]) => place),
+    ...Object.values(LABEL_FONTS).map((p) => `@expo-google-fonts/${p}`),
+  ];
+  for (const name of new Set(places.map((place) => place.split('/')[1])))
+    copyFileSync(
+      createRequire(import.meta.url).resolve(`@expo-google-fonts/${name}/LICENSE_FONT`),
+      join(FOLDER, `${name}.licence.txt`),
+    );
   writeFileSync(join(FOLDER, 'page.css'), `${readFileSync(STYLES, 'utf8')}${faces.join('\n')}\n`);
 }

@@ -72,17 +72,26 @@ async function finders(page: Page): Promise<Record<string, string[]>> {
   return found;
 }
 
-/** All that is set of colour, while one is taken, and where it is taken from. */
+/** All that is set of colour, while one is taken, and where it is taken from; and of a text. */
 async function colours(page: Page): Promise<Record<string, string[]>> {
   const found: Record<string, string[]> = {};
   const open = page.getByRole('button', { name: 'Open the colour and its settings' });
   if (await open.count()) await open.click();
-  await page.getByRole('button', { name: 'Swatches of this sheet' }).click();
+  for (const fold of ['Colours of the picture', 'Swatches of this sheet'])
+    await page.getByRole('button', { name: fold, exact: true }).click();
   await page.waitForTimeout(300);
   found['colour settings'] = await serious(page);
   await page.getByRole('button', { name: 'Take a colour from the picture' }).click();
   await page.waitForTimeout(300);
   found['taking a colour'] = await serious(page);
+  await page.getByRole('button', { name: 'Take no colour' }).click();
+  await page.getByRole('radio', { name: 'Text', exact: true }).click();
+  await page.getByRole('button', { name: 'New text' }).click();
+  await page.getByLabel('What the text says').fill('Tern 漢');
+  await page.getByRole('radiogroup', { name: 'Texts of this sheet' }).waitFor();
+  await page.getByRole('switch', { name: 'Outline around the letters' }).click();
+  await page.getByText(/^This font has no letter for/).waitFor();
+  found['a text'] = await serious(page);
   return found;
 }
 

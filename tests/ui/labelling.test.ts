@@ -131,6 +131,12 @@ describe('a text that is written', () => {
     const { labelling, write } = await setUp();
     await write('Tern 漢');
     expect(labelling.lacking.now()).toEqual(['漢']);
+    // Chosen again it is told again.
+    const id = labelling.chosen.now();
+    labelling.choose(undefined);
+    expect(labelling.lacking.now()).toEqual([]);
+    labelling.choose(id);
+    await until(() => labelling.lacking.now().length === 1, 'it is told');
     await labelling.change({ text: 'Tern' });
     expect(labelling.lacking.now()).toEqual([]);
   });

@@ -100,8 +100,16 @@ export class Labelling {
     if (this.shown.now()) void this.keepShown();
     this.place.set(undefined);
     this.chosen.set(layerId);
-    this.text.set(this.label()?.letters.label.text ?? '');
+    const says = this.label()?.letters.label;
+    this.text.set(says?.text ?? '');
     this.lacking.set([]);
+    if (says) void this.lookForLacking(says);
+  }
+
+  /** Tells what the chosen label's font has no letters for, once that is here. */
+  private async lookForLacking({ font, text }: LabelWords): Promise<void> {
+    const letters = await this.fonts.lettersOf(font).catch(() => undefined);
+    if (letters && this.text.now() === text) this.lacking.set(letters.lacking(text));
   }
 
   /** A new label begins at a place, as soon as something is typed. */

@@ -146,12 +146,12 @@ function SizeRow({ label }: { label: StandingLabel | undefined }) {
 
 function TurnRow({ label }: { label: StandingLabel }) {
   const labelling = useLabelling();
-  const turnDeg = Math.round(turnOf(label.letters) * 10) / 10;
+  const turnDeg = turnOf(label.letters);
   return (
     <DraftRow
       label="Turned"
       name="How far the text is turned, degrees"
-      value={turnDeg}
+      value={Math.round(turnDeg * 10) / 10}
       min={-180}
       max={180}
       step={1}

@@ -75,6 +75,11 @@ function LabelField() {
         />
         <IconButton label="Done with this text" icon={Check} onPress={() => labelling.choose(undefined)} />
       </View>
+      {text.length >= MOST_LABEL && (
+        <Words size={13} role="status">
+          {`A text has at most ${MOST_LABEL} characters: write on in another one.`}
+        </Words>
+      )}
       {lacking.length > 0 && (
         <Words size={13} role="status">
           {`This font has no letter for ${lacking.slice(0, 8).join(' ')}${lacking.length > 8 ? ' …' : ''}: a box stands there.`}
