@@ -1,4 +1,4 @@
-import { lumaOf, slopeAt, type GreyPicture } from './luma';
+import { lumaOf, slopeAcross, slopeDown, type GreyPicture } from './luma';
 import { blurredGrey } from './blur';
 import { makePicture, type Picture } from './warp';
 
@@ -71,7 +71,7 @@ function keepSteepest({ width, height, mask, strength, offX, offY }: Edges, data
     for (let x = 1, at = y * width + 1; x + 1 < width; x++, at++) {
       const m = strength[at];
       if (m <= low) continue;
-      const [gx, gy] = slopeAt(data, at, width);
+      const [gx, gy] = [slopeAcross(data, at, width), slopeDown(data, at, width)];
       const [ax, ay] = [Math.abs(gx), Math.abs(gy)];
       const flat = ax >= ay;
       const t = flat ? ay / ax : ax / ay;

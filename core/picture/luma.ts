@@ -56,19 +56,30 @@ export function smoothed(grey: GreyPicture, times = 1): GreyPicture {
   return { width, height, data };
 }
 
-/** The slope across and down at a pixel that is none of the outermost, values per px. @see Sobel & Feldman 1968 */
-export function slopeAt(data: Float32Array, at: number, width: number): [across: number, down: number] {
-  const [a, b, c] = [data[at - width - 1], data[at - width], data[at - width + 1]];
-  const [d, f] = [data[at - 1], data[at + 1]];
-  const [g, h, i] = [data[at + width - 1], data[at + width], data[at + width + 1]];
-  return [(c + 2 * f + i - a - 2 * d - g) / 8, (g + 2 * h + i - a - 2 * b - c) / 8];
-}
+/** The slope across at a pixel that is none of the outermost, values per px. @see Sobel & Feldman 1968 */
+export const slopeAcross = (data: Float32Array, at: number, width: number): number =>
+  (data[at - width + 1] +
+    2 * data[at + 1] +
+    data[at + width + 1] -
+    (data[at - width - 1] + 2 * data[at - 1] + data[at + width - 1])) /
+  8;
 
-/** The same of each pixel; nothing on the outermost. */
+/** The same downwards. */
+export const slopeDown = (data: Float32Array, at: number, width: number): number =>
+  (data[at + width - 1] +
+    2 * data[at + width] +
+    data[at + width + 1] -
+    (data[at - width - 1] + 2 * data[at - width] + data[at - width + 1])) /
+  8;
+
+/** Both of each pixel; nothing on the outermost. */
 export function gradients({ width, height, data }: GreyPicture): { gx: Float32Array; gy: Float32Array } {
   const gx = new Float32Array(data.length);
   const gy = new Float32Array(data.length);
   for (let y = 1; y + 1 < height; y++)
-    for (let x = 1, at = y * width + 1; x + 1 < width; x++, at++) [gx[at], gy[at]] = slopeAt(data, at, width);
+    for (let x = 1, at = y * width + 1; x + 1 < width; x++, at++) {
+      gx[at] = slopeAcross(data, at, width);
+      gy[at] = slopeDown(data, at, width);
+    }
   return { gx, gy };
 }

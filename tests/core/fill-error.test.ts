@@ -3,6 +3,7 @@ import { drawStroke, RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
 import type { PathNode, StrokePath } from '../../core/stroke/path';
 import { makePen } from '../../core/stroke/pen';
+import { tracePath } from '../measures/canvas-path';
 import { openCv } from '../measures/opencv';
 import { PouredSheet } from '../measures/poured';
 import { random } from '../measures/strokes';
@@ -35,17 +36,6 @@ const middles = Array.from({ length: COLUMNS * COLUMNS }, (_, k): [number, numbe
   80 + 160 * Math.floor(k / COLUMNS),
 ]);
 
-/** The curves of a path for the reference library. */
-function trace(context: ReturnType<ReturnType<typeof createCanvas>['getContext']>, { nodes }: StrokePath): void {
-  context.beginPath();
-  context.moveTo(nodes[0].x, nodes[0].y);
-  nodes.forEach((a, i) => {
-    const b = nodes[(i + 1) % nodes.length];
-    context.bezierCurveTo(a.x + a.outX, a.y + a.outY, b.x + b.inX, b.y + b.inY, b.x, b.y);
-  });
-  context.closePath();
-}
-
 /** How much of each pixel the reference library covers, 0 to 255. */
 function referenceCover(paths: readonly StrokePath[], how: 'filled' | 'lines', scale = 1): Uint8ClampedArray {
   const canvas = createCanvas(SIDE * scale, SIDE * scale);
@@ -54,7 +44,7 @@ function referenceCover(paths: readonly StrokePath[], how: 'filled' | 'lines', s
   context.lineWidth = LINE_PX;
   context.lineJoin = 'round';
   for (const path of paths) {
-    trace(context, path);
+    tracePath(context, path);
     if (how === 'filled') context.fill();
     else context.stroke();
   }

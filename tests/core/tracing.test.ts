@@ -1,10 +1,11 @@
 import { createCanvas } from '@napi-rs/canvas';
 import { stroke as strokeSchema } from '../../contract/entities';
 import type { Picture } from '../../core/picture/warp';
-import { decodePath, plainNode, type StrokePath } from '../../core/stroke/path';
+import { decodePath, plainNode } from '../../core/stroke/path';
 import { simplified, traced, type Traced, type TraceRule } from '../../core/trace/trace';
 import { tracedPage } from '../../core/trace/traced-page';
 import { tracedStrokes } from '../../ui/session/tracing';
+import { tracePath } from '../measures/canvas-path';
 import { finished } from '../measures/recipes';
 import { random } from '../measures/strokes';
 import { cubicLine, drawnLines, placesOf, straightLine, traceError, type KnownLine } from '../measures/traced-drawing';
@@ -183,7 +184,8 @@ describe('what is no line', () => {
     expect(Math.min(first[0], placesOf(page.strokes[0].path, 1).at(-1)![0])).toBeLessThan(230);
     // Drawn again, it covers what was drawn.
     const again = createCanvas(400, 300).getContext('2d');
-    fillPath(again, page.patches[0]);
+    tracePath(again, page.patches[0]);
+    again.fill('nonzero');
     const drawn = again.getImageData(0, 0, 400, 300).data;
     let off = 0;
     for (let i = 0; i < 400 * 300; i++)
@@ -274,14 +276,4 @@ function circle(cx: number, cy: number, radius: number, width: number): KnownLin
     return [cx + radius * Math.cos(a), cy + radius * Math.sin(a)] as const;
   });
   return { points, width };
-}
-
-function fillPath(ctx: ReturnType<ReturnType<typeof createCanvas>['getContext']>, { nodes }: StrokePath): void {
-  ctx.beginPath();
-  ctx.moveTo(nodes[0].x, nodes[0].y);
-  nodes.forEach((a, i) => {
-    const b = nodes[(i + 1) % nodes.length];
-    ctx.bezierCurveTo(a.x + a.outX, a.y + a.outY, b.x + b.inX, b.y + b.inY, b.x, b.y);
-  });
-  ctx.fill('nonzero');
 }

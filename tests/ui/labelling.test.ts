@@ -237,6 +237,16 @@ describe('a text that stands', () => {
     await labelling.keepShown();
     expect([texts(session), labelsOf(session.model)[0].letters.colour]).toEqual([['Tern'], '#112233']);
     expect(warned[0]).toBe('Tern is locked, so nothing was changed. Unlock it in the stack.');
+    // Locked in the middle of a drag it lies where it did, and is shown there.
+    await session.act('Unlock', [assign('layers', labelsOf(session.model)[0].layer as never, 'locked' as never, false as never)]); // prettier-ignore
+    const before = labelsOf(session.model)[0].letters.matrix;
+    labelling.show({ dx: 10 });
+    await session.act('Lock', [assign('layers', labelsOf(session.model)[0].layer as never, 'locked' as never, true as never)]); // prettier-ignore
+    const previewed = jest.spyOn(session, 'preview');
+    await labelling.keepShown();
+    expect(labelsOf(session.model)[0].letters.matrix).toEqual(before);
+    expect(previewed.mock.lastCall![0][0].after).toEqual([before]);
+    expect(labelling.shown.now()).toBeUndefined();
   });
 
   it('becomes lines, a letter each and its outline beneath, on an ink layer in its place; undo brings the text back', async () => {

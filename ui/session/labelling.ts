@@ -298,13 +298,27 @@ export class Labelling {
 
   /** Keeps where it is shown, as one step. */
   async keepShown(what = 'Move text'): Promise<void> {
-    const [label, matrix] = [this.standing(this.chosen.now()), this.shown.now()];
     clearTimeout(this.resting);
-    const changes = label && matrix ? this.moveChanges(label, () => matrix) : [];
-    const acting = changes.length ? this.act(what, changes, [], true) : undefined;
+    const matrix = this.shown.now();
+    if (!matrix) return;
+    const label = this.standing(this.chosen.now());
+    // It was locked meanwhile: it lies where it did.
+    if (!label) return this.dropShown();
+    const acting = this.act(
+      what,
+      this.moveChanges(label, () => matrix),
+      [],
+      true,
+    );
     // It stands there from now on: what shows it does not jump back meanwhile.
     this.shown.set(undefined);
     await acting;
+  }
+
+  /** The same, once keys have rested for so long. */
+  keepSoon(restMs: number): void {
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => void this.keepShown(), restMs);
   }
 
   /** Keeps how it is turned: nearly level, or nearly upright, it comes to rest so. */
@@ -314,12 +328,6 @@ export class Labelling {
     const off = 90 * Math.round(turn / 90) - turn;
     if (Math.abs(off) < LEVEL_DEG) this.showOn({ turnDeg: off });
     return this.keepShown('Turn text');
-  }
-
-  /** The same, once keys have rested for so long. */
-  keepSoon(restMs: number): void {
-    clearTimeout(this.resting);
-    this.resting = setTimeout(() => void this.keepShown(), restMs);
   }
 
   /** Shows it where it stands again. */

@@ -226,8 +226,8 @@ function LabelButtons({ label: { layer } }: { label: StandingLabel }) {
 }
 
 const styles = StyleSheet.create({
-  line: { flexDirection: 'row', gap: 8 },
-  half: { flex: 1 },
+  line: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  half: { flexGrow: 1 },
   fonts: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },
   font: {
     minHeight: TOUCH,

@@ -2,6 +2,7 @@ import { StyleSheet } from 'react-native';
 import Svg, { Line } from 'react-native-svg';
 import { compose } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
+import { isLocked } from '../../../../../core/sheet/layer-tree';
 import type { Stage } from '../../../../canvas/stage';
 import { useViewOf } from '../../../../canvas/use-view-of';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -14,13 +15,13 @@ import { useLabel, useLabelHand, useLabelInHand, useLabelling } from './use-labe
 
 /** The frame of the chosen text, or where the next one begins. */
 export function LabelOverPaper() {
-  const { stage } = useOpenSheet().session;
+  const { stage, model } = useOpenSheet().session;
   const label = useLabel();
   const place = useWatched(useLabelling().place);
   const isWriting = useAppSelector((s) => s.colouring.way === 'text');
   useLabelInHand();
   if (!stage || !isWriting) return null;
-  if (label && !label.layer.locked) return <LabelFrame stage={stage} />;
+  if (label && !isLocked(label.layer, model.layers)) return <LabelFrame stage={stage} />;
   return place ? <Beginning place={place} stage={stage} /> : null;
 }
 
