@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import type { Page } from 'playwright-core';
-import { curve, DESK, openPage, penStroke, PHONE, saved, testApp } from './harness';
+import { curve, DESK, openPage, penStroke, PHONE, testApp } from './harness';
 import { inkOf, phonePhoto, sheetId } from './sheet-driver';
 
 jest.setTimeout(120000);
@@ -75,17 +75,21 @@ describe.each([
     await page.getByRole('button', { name: 'Make sheet' }).waitFor({ state: 'detached' });
   });
 
-  it('shows the ink in the small picture, once it is drawn', async () => {
+  it('shows the ink in the small picture, though the sheet is left before it is saved', async () => {
     await card(`Reeds, ${where}`).click();
     await page.getByTestId('paper').waitFor();
     await page.waitForTimeout(500);
+    await page.route('**/steps', async (route) => {
+      await new Promise((done) => setTimeout(done, 1000));
+      await route.continue();
+    });
     await penStroke(cdp, curve(viewport.width / 2 - 40, 250, viewport.width / 2 + 40, 270));
-    await saved(page);
     await page.getByRole('button', { name: 'Show the title bar and the stops' }).click();
     await page.getByRole('button', { name: 'Back to the drawer' }).click();
     const { id } = (await cards(page)).find((c) => c.name === `Reeds, ${where}`)!;
     const overview = () => page.request.get(`${app.server.url}/api/sheets/${id}/overview`);
-    for (let i = 0; i < 50 && !(await overview()).ok(); i++) await page.waitForTimeout(100);
+    for (let i = 0; i < 100 && !(await overview()).ok(); i++) await page.waitForTimeout(100);
+    await page.unrouteAll({ behavior: 'wait' });
     const { data } = await sharp(await (await overview()).body())
       .greyscale()
       .raw()

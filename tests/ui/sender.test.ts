@@ -129,6 +129,21 @@ describe('the journal of a device', () => {
 });
 
 describe('the sender', () => {
+  it('tells when nothing waits any more, and not before', async () => {
+    const { sender, acknowledged, add } = watched();
+    await sender.whenEmpty();
+    server.away = true;
+    await add('a');
+    let isEmpty = false;
+    const empty = sender.whenEmpty().then(() => (isEmpty = true));
+    await new Promise((done) => setTimeout(done, 50));
+    expect(isEmpty).toBe(false);
+    server.away = false;
+    sender.retryNow();
+    await empty;
+    expect(acknowledged).toEqual(['a']);
+  });
+
   it('sends steps in order, in few requests, and forgets them once they are acknowledged', async () => {
     const { states, acknowledged, add } = watched();
     for (const id of ['a', 'b', 'c', 'd']) await add(id);

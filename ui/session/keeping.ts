@@ -19,6 +19,7 @@ export interface SheetState {
 export class Keeping {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private isPictureDue = false;
+  private picturing: Promise<void> | undefined;
   private closed = false;
 
   constructor(
@@ -39,12 +40,13 @@ export class Keeping {
     this.timer = setTimeout(() => void this.keep(), IDLE_MS);
   }
 
+  /** Whether the small picture of the sheet as it is has not been left yet. */
   get isDue(): boolean {
-    return this.isPictureDue;
+    return this.isPictureDue || this.picturing !== undefined;
   }
 
   private async keep(): Promise<void> {
-    if (this.isPictureDue) await this.keepPicture();
+    await this.keepPicture();
     await this.keepTiles();
   }
 
@@ -57,10 +59,14 @@ export class Keeping {
     await this.client.keep(this.state.shownSeq).catch(() => false);
   }
 
-  /** Leaves the small picture now, if nothing waits. */
+  /** Leaves the small picture now, if nothing waits. One that is being made already is waited for. */
   async keepPicture(): Promise<void> {
-    if (this.closed || !this.state.isSaved) return;
-    await this.picture().catch(() => undefined);
+    await this.picturing;
+    if (this.closed || !this.isPictureDue || !this.state.isSaved) return;
+    this.picturing = this.picture()
+      .catch(() => undefined)
+      .finally(() => (this.picturing = undefined));
+    await this.picturing;
   }
 
   private async picture(): Promise<void> {

@@ -30,6 +30,7 @@ export class Sender {
   private request: { abort: AbortController; since: number } | undefined;
   private closed = false;
   private held = false;
+  private atRest: (() => void)[] = [];
 
   constructor(
     private readonly sheetId: string,
@@ -38,6 +39,11 @@ export class Sender {
 
   get waiting(): readonly QueuedStep[] {
     return this.queue;
+  }
+
+  /** Resolves once nothing waits: while the server cannot be reached, it does not. */
+  whenEmpty(): Promise<void> {
+    return this.queue.length ? new Promise((done) => this.atRest.push(done)) : Promise.resolve();
   }
 
   /** Takes a step at once, on disk or not. */
@@ -129,8 +135,10 @@ export class Sender {
   }
 
   private tell(): void {
-    if (this.queue.length === 0) this.onState({ kind: 'saved' });
-    else if (this.failures > 0 || this.unkept > 0)
+    if (this.queue.length === 0) {
+      this.onState({ kind: 'saved' });
+      for (const done of this.atRest.splice(0)) done();
+    } else if (this.failures > 0 || this.unkept > 0)
       this.onState({ kind: 'waiting', steps: this.queue.length, kept: this.unkept === 0 });
     else this.onState({ kind: 'saving' });
   }

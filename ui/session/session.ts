@@ -29,6 +29,7 @@ import { changesToTake, inkOf, partsOf } from './foreign-steps';
 import { Journal, type WaitingStep } from './journal';
 import { Keeping } from './keeping';
 import { lostLayers } from './lost-layers';
+import { PixelsFirst } from './pixels-first';
 import { Sender, type QueuedStep, type SyncState } from './sender';
 import { StepMemory } from './step-memory';
 import { LiftedPixels } from './lifted-pixels';
@@ -99,8 +100,7 @@ export class SheetSession {
   private latest = 0;
   private catchingUp: Promise<void> | undefined;
   private toldDeleted = false;
-  private readonly following = new Map<'history' | 'sync', () => void>();
-  private followTimer: ReturnType<typeof setTimeout> | undefined;
+  private readonly following = new PixelsFirst();
   /** Counts what others have done: whatever was read from the model before may be out of date. */
   foreignChanges = 0;
   /** Other tabs of this browser that have the sheet open; they are told when there is something new. */
@@ -141,7 +141,7 @@ export class SheetSession {
     this.client.onOutOfReach = () => supply.outOfReach();
     this.keeping = new Keeping(card, this.client, this);
     this.sender.onState = (state) => {
-      this.followSoon(() => listener.sync(state), 'sync');
+      this.following.later('sync', () => listener.sync(state));
       this.followPaper();
     };
     this.sender.onDelivered = (delivery) => this.delivered(delivery);
@@ -197,6 +197,11 @@ export class SheetSession {
   /** Whether the server has everything, and the strokes are here. */
   get isSaved(): boolean {
     return this.isReady && this.sender.waiting.length === 0;
+  }
+
+  /** Resolves once the server has everything. */
+  whenSaved(): Promise<void> {
+    return this.sender.whenEmpty();
   }
 
   private get closed(): boolean {
@@ -387,7 +392,7 @@ export class SheetSession {
     else if (leftover) this.early.set(step.id, leftover);
     remember(this.past, step);
     this.memory.add(step);
-    this.followSoon(() => this.listener.history(), 'history');
+    this.following.later('history', () => this.listener.history());
     if (changes.some((c) => c.table === 'sheet' || c.table === 'layers')) this.listener.structure();
     const place = this.journal.add(this.card.id, step, parts);
     this.sender.add({ step, parts, place });
@@ -422,17 +427,6 @@ export class SheetSession {
     } catch (error) {
       if (!(error instanceof OutOfReach) && !this.closed) throw error;
     }
-  }
-
-  /** The interface follows once the pixels are shown: painting both at once would hold these up. The latest counts. */
-  private followSoon(follow: () => void, what: 'history' | 'sync'): void {
-    this.following.set(what, follow);
-    this.followTimer ??= setTimeout(() => {
-      this.followTimer = undefined;
-      const due = [...this.following.values()];
-      this.following.clear();
-      if (!this.closed) for (const one of due) one();
-    }, PIXELS_FIRST_MS);
   }
 
   private shownNow(damage: Applied['damage'], leftover: WetInk | undefined, tiles: Applied['tiles']): void {
@@ -634,6 +628,7 @@ export class SheetSession {
 
   close(): void {
     this.leaving.abort();
+    this.following.close();
     this.tied.close();
     this.keeping.close();
     this.tabs?.close();
@@ -646,8 +641,6 @@ export class SheetSession {
 
 /** What is kept is shown first, before all strokes keep page and server busy; but not for longer than this. */
 const SHOWN_MS = 1500;
-/** What an act changes of the interface comes so much later than what it changes of the drawing. */
-const PIXELS_FIRST_MS = 60;
 const wait = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

@@ -114,15 +114,19 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
 /** Leaves the small picture for the drawer behind, then closes. */
 async function leave(session: SheetSession, dispatch: AppDispatch): Promise<void> {
   if (session.keeping.isDue) {
+    await atMost(LEAVING_MS, session.whenSaved());
     await session.keeping.keepPicture();
     void dispatch(drawerApi.endpoints.sheets.initiate(undefined, { forceRefetch: true, subscribe: false }));
     // It may take long on a full sheet; what is not done by then is mended at the next opening.
-    await Promise.race([session.keeping.keepTiles(), new Promise((done) => setTimeout(done, LEAVING_MS))]);
+    await atMost(LEAVING_MS, session.keeping.keepTiles());
   }
   session.close();
 }
 
 const LEAVING_MS = 5000;
+
+const atMost = (ms: number, task: Promise<void>): Promise<unknown> =>
+  Promise.race([task, new Promise((done) => setTimeout(done, ms))]);
 
 /** A large drawing may keep the server busy for longer than the picture that stands in for it should take. */
 const PICTURE_MS = 400;
