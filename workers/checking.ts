@@ -1,8 +1,9 @@
 import { bridgeOf, type Bridge } from '../core/check/bridge';
 import type { EdgeChains } from '../core/check/edge-chains';
+import { Closing } from '../core/areas/closing';
 import type { InkLine } from '../core/areas/ink-line';
 import { InkLines } from '../core/areas/ink-lines';
-import { leaksIn, type Leak } from '../core/check/leaks';
+import { leaksOf, type Leak } from '../core/check/leaks';
 import { comparing, type Compared, type NearRule } from '../core/check/missed';
 import { findThin, type ThinLine } from '../core/check/thin';
 import type { TileMaker } from './tile-maker';
@@ -40,31 +41,44 @@ export interface Checked {
   lines: number;
 }
 
-/** Of the sheet that is open. */
-const kept = new InkLines();
+/** Of the sheet that is open: its lines, and what joins them, kept from edit to edit. */
+let kept = new InkLines();
+let closing: Closing | undefined;
+/** Both are let go once nothing was asked for so long: they hold several KB a line. */
+const KEPT_MS = 60_000;
+let letGo: ReturnType<typeof setTimeout> | undefined;
 /** Of what was asked only the last is answered: tiles are painted in between. */
 let asked = 0;
 let edges: { key: string; chains: EdgeChains } | undefined;
 
 /** Looks through the ink; lines that have not changed since the last time are there already. In the same later file. */
 export async function answerCheck(maker: TileMaker, wish: CheckWish): Promise<Checked | undefined> {
+  clearTimeout(letGo);
+  letGo = setTimeout(forget, KEPT_MS);
   const own = ++asked;
   const isWanted = () => own === asked;
   const lines = await maker.run(kept.of(maker.ink, wish.layerIds), isWanted);
   if (!lines) return undefined;
-  const leaks = await maker.run(leaksIn(lines, wish.gapPx), isWanted);
-  if (!leaks) return undefined;
+  if (closing?.gapPx !== wish.gapPx) closing = new Closing(wish.gapPx);
+  const joined = closing;
+  await maker.run(joined.follow(lines), isWanted);
+  if (!isWanted()) return undefined;
   const { key, chains, rule } = wish.edges ?? {};
   if (key !== undefined && chains) edges = { key, chains };
   const isKnown = rule && edges && edges.key === key;
   const compared = isKnown ? await maker.run(comparing(lines, edges!.chains, rule), isWanted) : undefined;
   if (!isWanted()) return undefined;
   return {
-    leaks: leaks.map((leak) => foundLeak(leak, lines)),
+    leaks: leaksOf(joined).map((leak) => foundLeak(leak, joined.segments.lines)),
     ...findThin(lines, wish.thinPx, wish.classesPx),
     compared,
     lines: lines.length,
   };
+}
+
+function forget(): void {
+  kept = new InkLines();
+  closing = undefined;
 }
 
 function foundLeak(leak: Leak, lines: readonly InkLine[]): FoundLeak {

@@ -1,4 +1,4 @@
-import type { PointRow } from '../geometry/segment';
+import { lengthOf, type PointRow } from '../geometry/segment';
 
 /** The middle of a line as it lies on the paper, px, with its radius: what is looked at when a drawing is checked. */
 export interface InkLine extends PointRow {
@@ -24,7 +24,7 @@ export function valueOn({ data }: InkLine, place: number, what: 0 | 1 | 2): numb
 /** Of its middle, px. */
 export function lengthOfLine({ data, count }: InkLine): number {
   let sum = 0;
-  for (let a = 3; a < 3 * count; a += 3) sum += Math.hypot(data[a] - data[a - 3], data[a + 1] - data[a - 2]);
+  for (let a = 3; a < 3 * count; a += 3) sum += lengthOf(data[a] - data[a - 3], data[a + 1] - data[a - 2]);
   return sum;
 }
 

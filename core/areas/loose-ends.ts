@@ -1,6 +1,8 @@
-import { nearestPart } from '../geometry/segment';
-import { widestRadius, type InkLine } from './ink-line';
-import type { LinePieces } from './line-pieces';
+import { lengthOf, nearestPart } from '../geometry/segment';
+import type { InkLine } from './ink-line';
+import type { LineSegments } from './line-segments';
+
+const NOTHING: readonly Meeting[] = [];
 
 /** An end of a line. */
 export interface LineEnd {
@@ -45,29 +47,8 @@ const MOST_TO_TIP = 4;
 /** Whatever is closer is met anyway: so many px, and this part of the line's radius in its middle, as ends taper to nothing. */
 const CLOSE_PX = 1.5;
 const CLOSE_RADII = 0.3;
-/** Lines between two looks at whether to go on. */
-const AT_A_TIME = 1000;
 /** A line comes near itself only beyond so many gaps along it. */
 const OWN_GAPS = 3;
-
-/**
- * What each end of the lines meets: all other ink that it touches; or, where it touches none, the nearest ahead of it, at
- * most `gapPx` from edge to edge. An end that meets nothing is in no list. Closed lines meet themselves.
- * @returns yields the part that is done.
- */
-export function* meetings(pieces: LinePieces, gapPx: number): Generator<number, Meeting[]> {
-  const { lines } = pieces;
-  const most = widestRadius(lines);
-  const found: Meeting[] = [];
-  for (const [l, line] of lines.entries()) {
-    for (const isStart of [true, false]) {
-      const end = endOf(line, l, isStart);
-      found.push(...met(end, pieces, gapPx, most));
-    }
-    if (l % AT_A_TIME === AT_A_TIME - 1) yield l / lines.length;
-  }
-  return found;
-}
 
 export function endOf(line: InkLine, number: number, isStart: boolean): LineEnd {
   const { data, count } = line;
@@ -78,63 +59,80 @@ export function endOf(line: InkLine, number: number, isStart: boolean): LineEnd 
   for (let k = 1; k < count; k++) {
     const from = isStart ? 3 * k : 3 * (count - 1 - k);
     [bx, by] = [data[from], data[from + 1]];
-    if (Math.hypot(x - bx, y - by) >= way) break;
+    if (lengthOf(x - bx, y - by) >= way) break;
   }
-  const length = Math.hypot(x - bx, y - by);
+  const length = lengthOf(x - bx, y - by);
   return { line: number, isStart, x, y, r, dx: length ? (x - bx) / length : 0, dy: length ? (y - by) / length : 0 };
 }
 
-function met(end: LineEnd, pieces: LinePieces, gapPx: number, mostRadius: number): Meeting[] {
-  const { lines } = pieces;
+/**
+ * What an end of a line meets: all other ink that it touches; or, where it touches none, the nearest ahead of it, at most
+ * `gapPx` from edge to edge. Closed lines meet themselves.
+ * @param mostRadius of all lines, px.
+ */
+export function meetingsOf(
+  end: LineEnd,
+  segments: LineSegments,
+  gapPx: number,
+  mostRadius: number,
+): readonly Meeting[] {
+  const { lines } = segments;
   const reach = Math.max(gapPx, TOUCH_PX) + end.r + mostRadius;
   const own = lines[end.line];
   const close = Math.max(CLOSE_PX, CLOSE_RADII * own.data[3 * (own.count >> 1) + 2]);
-  let [best, at]: [number, LinePlace | undefined] = [gapPx, undefined];
+  let best = gapPx;
+  let at: LinePlace | undefined;
   // Of each line that it touches the nearest place.
-  const touched = new Map<number, Meeting>();
-  for (const piece of pieces.within(end.x - reach, end.y - reach, end.x + reach, end.y + reach)) {
-    const other = pieces.line[piece];
+  const touched: Meeting[] = [];
+  for (let k = 0, n = segments.search(end.x - reach, end.y - reach, end.x + reach, end.y + reach); k < n; k++) {
+    const segment = segments.found[k];
+    const other = segments.line[segment];
     const line = lines[other];
     const { data } = line;
-    for (let i = pieces.from[piece], to = Math.max(pieces.to[piece], i + 1); i < to; i++) {
-      const a = 3 * i;
-      const b = i + 1 < line.count ? a + 3 : a;
-      const along = nearestPart(data, a, b, end.x, end.y);
-      const dx = data[a] + along * (data[b] - data[a]) - end.x;
-      const dy = data[a + 1] + along * (data[b + 1] - data[a + 1]) - end.y;
-      const r = data[a + 2] + along * (data[b + 2] - data[a + 2]);
-      const within = Math.max(best, TOUCH_PX) + r + end.r;
-      // Within it the gap is narrower than any before.
-      if (within < 0 || dx * dx + dy * dy > within * within) continue;
-      const gap = Math.sqrt(dx * dx + dy * dy) - r - end.r;
-      const place = { place: i + along, x: end.x + dx, y: end.y + dy, r };
-      if (gap > best && gap > TOUCH_PX) continue;
-      if (other === end.line && !isFarAlong(line, end, place.place, OWN_GAPS * (gapPx + end.r))) continue;
-      if (gap <= TOUCH_PX) {
-        const known = touched.get(other);
-        if (!known || gap < known.gap)
-          touched.set(other, { end, at: { line: other, ...place }, gap: Math.min(0, gap) });
-      }
-      if (gap > best || (gap > close && !leadsTo(end, line, other, place))) continue;
-      [best, at] = [gap, { line: other, ...place }];
+    const i = segments.at[segment];
+    const a = 3 * i;
+    const b = i + 1 < line.count ? a + 3 : a;
+    const along = nearestPart(data, a, b, end.x, end.y);
+    const dx = data[a] + along * (data[b] - data[a]) - end.x;
+    const dy = data[a + 1] + along * (data[b + 1] - data[a + 1]) - end.y;
+    const r = data[a + 2] + along * (data[b + 2] - data[a + 2]);
+    const within = Math.max(best, TOUCH_PX) + r + end.r;
+    // Within it the gap is narrower than any before.
+    if (within < 0 || dx * dx + dy * dy > within * within) continue;
+    const gap = Math.sqrt(dx * dx + dy * dy) - r - end.r;
+    if (gap > best && gap > TOUCH_PX) continue;
+    if (other === end.line && !isFarAlong(line, end, i + along, OWN_GAPS * (gapPx + end.r))) continue;
+    if (gap <= TOUCH_PX) {
+      // What else it nearly meets does not matter any more.
+      best = Math.min(best, TOUCH_PX);
+      noteTouched(touched, { end, at: { line: other, place: i + along, x: end.x + dx, y: end.y + dy, r }, gap });
+    } else if (gap <= close || leadsTo(end, line, other, dx, dy, r)) {
+      best = gap;
+      at = { line: other, place: i + along, x: end.x + dx, y: end.y + dy, r };
     }
   }
-  if (touched.size) return [...touched.values()];
-  return at ? [{ end, at, gap: best }] : [];
+  for (const meeting of touched) meeting.gap = Math.min(0, meeting.gap);
+  if (touched.length) return touched;
+  return at ? [{ end, at, gap: best }] : NOTHING;
+}
+
+function noteTouched(touched: Meeting[], meeting: Meeting): void {
+  const known = touched.findIndex(({ at }) => at.line === meeting.at.line);
+  if (known < 0) touched.push(meeting);
+  else if (meeting.gap < touched[known].gap) touched[known] = meeting;
 }
 
 /**
- * Whether an end goes on to a place of a line: it lies ahead, and at another end that one comes towards it; or both run
+ * Whether an end goes on to a place of a line, `(dx, dy)` away, where its radius is `r`: it lies ahead, and at another end that one comes towards it; or both run
  * together to a tip. Ends side by side, and one beside its longer neighbour, as those of hatching, do not go on into each other.
  */
-function leadsTo(end: LineEnd, line: InkLine, number: number, at: Omit<LinePlace, 'line'>): boolean {
-  const [dx, dy] = [at.x - end.x, at.y - end.y];
-  const least = AHEAD_COS * Math.hypot(dx, dy);
-  const facing = endNear(line, number, at);
+function leadsTo(end: LineEnd, line: InkLine, number: number, dx: number, dy: number, r: number): boolean {
+  const least = AHEAD_COS * lengthOf(dx, dy);
+  const facing = endNear(line, number, { x: end.x + dx, y: end.y + dy, r });
   if (facing && runTogether(end, facing)) return true;
   if (dx * end.dx + dy * end.dy < least) return false;
   if (facing) return -dx * facing.dx - dy * facing.dy >= least;
-  return hitsAhead(end, line, MOST_WAY * Math.hypot(dx, dy));
+  return hitsAhead(end, line, MOST_WAY * lengthOf(dx, dy));
 }
 
 /** Whether two ends point to a tip that is not far beyond them, as those of a beak or a leaf. */
@@ -143,7 +141,7 @@ export function runTogether(a: LineEnd, b: LineEnd): boolean {
   if (area === 0 || a.dx * b.dx + a.dy * b.dy <= 0) return false;
   const [dx, dy] = [b.x - a.x, b.y - a.y];
   const [own, other] = [(dx * b.dy - dy * b.dx) / area, (dx * a.dy - dy * a.dx) / area];
-  const most = MOST_TO_TIP * Math.hypot(dx, dy);
+  const most = MOST_TO_TIP * lengthOf(dx, dy);
   return own >= 0 && own <= most && other >= 0 && other <= most;
 }
 
@@ -173,7 +171,7 @@ export function endNear(
   const { data, count } = line;
   for (const isStart of [true, false]) {
     const at = isStart ? 0 : 3 * (count - 1);
-    if (Math.hypot(data[at] - x, data[at + 1] - y) <= r + AT_END_PX) return endOf(line, number, isStart);
+    if (lengthOf(data[at] - x, data[at + 1] - y) <= r + AT_END_PX) return endOf(line, number, isStart);
   }
   return undefined;
 }
@@ -186,7 +184,7 @@ function isFarAlong(line: InkLine, end: LineEnd, place: number, px: number): boo
   let length = 0;
   for (let i = end.isStart ? 0 : count - 1; i !== last && i + step >= 0 && i + step < count; i += step) {
     const [a, b] = [3 * i, 3 * (i + step)];
-    length += Math.hypot(data[b] - data[a], data[b + 1] - data[a + 1]);
+    length += lengthOf(data[b] - data[a], data[b + 1] - data[a + 1]);
     if (length > px) return true;
   }
   return false;

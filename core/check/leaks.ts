@@ -1,8 +1,6 @@
-import { closing } from '../areas/closing';
+import { closed, type Closing } from '../areas/closing';
 import type { InkLine } from '../areas/ink-line';
-import { LinePieces } from '../areas/line-pieces';
 import { endNear, type LineEnd, type LinePlace } from '../areas/loose-ends';
-import { finish } from '../sheet/ink-store';
 
 /** A gap through which colour would run. */
 export interface Leak {
@@ -19,26 +17,22 @@ export interface Leak {
 }
 
 /**
- * Gaps of at most `gapPx` in what would be closed shapes (see {@link closing}), unless what lies around all lines is on both
- * sides. Widest first.
- * @param lines middles of all ink that closes shapes.
- * @returns yields the part that is done.
+ * The gaps that are left between lines (see {@link Closing}), unless what lies around all lines is on both sides. Widest
+ * first. Lines are told by their numbers in the closing's segments.
  */
-export function* leaksIn(lines: readonly InkLine[], gapPx: number): Generator<number, Leak[]> {
-  const { touching, open, arrangement, parts } = yield* closing(new LinePieces(lines), gapPx);
-  const { tieSides, areas } = arrangement;
+export function leaksOf({ gaps, segments, subdivision }: Closing): Leak[] {
+  const { areas } = subdivision.faces;
   const leaks: Leak[] = [];
-  open.forEach(({ end, at, gap }, n) => {
-    if (!parts[n]) return;
-    const tie = touching.length + n;
-    const sides = [areas[tieSides[2 * tie]], areas[tieSides[2 * tie + 1]]];
-    const inner = sides.filter((area) => area > 0).map((area) => area / 2);
-    if (!inner.length) return;
-    const otherEnd = endNear(lines[at.line], at.line, at);
+  for (const { end, at, gap, tie, parts } of gaps) {
+    const sides = parts && subdivision.sidesOf(tie);
+    if (!sides) continue;
+    const inner = sides.map((area) => areas[area] / 2).filter((area) => area > 0);
+    if (!inner.length) continue;
+    const otherEnd = endNear(segments.lines[at.line], at.line, at);
     leaks.push({ end, at, otherEnd, gapPx: gap, runsOut: inner.length < 2, areaPx: Math.min(...inner) });
-  });
+  }
   return leaks.sort((a, b) => b.gapPx - a.gapPx || a.end.line - b.end.line);
 }
 
-/** The same at once. */
-export const findLeaks = (lines: readonly InkLine[], gapPx: number): Leak[] => finish(leaksIn(lines, gapPx));
+/** Of gaps of at most `gapPx` between the middles of all ink that closes shapes. */
+export const findLeaks = (lines: readonly InkLine[], gapPx: number): Leak[] => leaksOf(closed(lines, gapPx));

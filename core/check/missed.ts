@@ -3,7 +3,7 @@ import { Meant, type MeantPart } from './meant-part';
 import type { EdgeChains } from './edge-chains';
 import { nearestPart } from '../geometry/segment';
 import { inkLine, lengthOfLine, widestRadius, type InkLine } from '../areas/ink-line';
-import { LinePieces } from '../areas/line-pieces';
+import { LineSegments } from '../areas/line-segments';
 
 /** A stretch of a picture's edge without ink. */
 export interface MissedEdge {
@@ -84,7 +84,7 @@ export const compare = (lines: readonly InkLine[], edges: EdgeChains, rule: Near
 type IsMeant = (x: number, y: number) => boolean;
 
 function* missedEdges(lines: readonly InkLine[], { points, starts }: EdgeChains, rule: NearRule, isMeant: IsMeant) {
-  const pieces = new LinePieces(lines);
+  const segments = new LineSegments(lines);
   const widest = widestRadius(lines);
   const missed: MissedEdge[] = [];
   let [all, inked] = [0, 0];
@@ -105,7 +105,7 @@ function* missedEdges(lines: readonly InkLine[], { points, starts }: EdgeChains,
       }
       all += step;
       lastInked += step;
-      if (pieces.hasInk(x, y, rule.nearPx, widest)) {
+      if (segments.hasInk(x, y, rule.nearPx, widest)) {
         inked += step;
         lastInked = 0;
         close();
@@ -126,7 +126,7 @@ function stretch(xy: readonly number[]): MissedEdge | undefined {
 }
 
 function* offLines(lines: readonly InkLine[], edges: EdgeChains, { nearPx }: NearRule, isMeant: IsMeant) {
-  const index = new LinePieces(chainLines(edges));
+  const index = new LineSegments(chainLines(edges));
   const reach = FOLLOWS * nearPx;
   const off: OffLine[] = [];
   let [sum, count, mostPx] = [0, 0, 0];
@@ -180,7 +180,7 @@ function eachPlace({ data, count }: InkLine, tell: (x: number, y: number, dx: nu
 
 /** From a place to the nearest edge within `reach` that goes the same way; undefined: there is none. */
 function besideEdge(
-  index: LinePieces,
+  index: LineSegments,
   x: number,
   y: number,
   wayX: number,
@@ -189,20 +189,20 @@ function besideEdge(
 ): number | undefined {
   let best = reach * reach;
   let found: number | undefined;
-  for (const piece of index.within(x - reach, y - reach, x + reach, y + reach)) {
-    const { data, count } = index.lines[index.line[piece]];
-    for (let i = index.from[piece]; i < index.to[piece]; i++) {
-      const [a, b] = [3 * i, 3 * i + 3];
-      const u = nearestPart(data, a, b, x, y);
-      const dx = data[a] + u * (data[b] - data[a]) - x;
-      const dy = data[a + 1] + u * (data[b + 1] - data[a + 1]) - y;
-      if (dx * dx + dy * dy > best) continue;
-      const [p, q] = [3 * Math.max(0, i - WAY_POINTS), 3 * Math.min(count - 1, i + 1 + WAY_POINTS)];
-      const [ex, ey] = [data[q] - data[p], data[q + 1] - data[p + 1]];
-      if (Math.abs(ex * wayX + ey * wayY) < SAME_WAY_COS * Math.hypot(ex, ey)) continue;
-      best = dx * dx + dy * dy;
-      found = Math.sqrt(best);
-    }
+  for (let k = 0, n = index.search(x - reach, y - reach, x + reach, y + reach); k < n; k++) {
+    const { data, count } = index.lines[index.line[index.found[k]]];
+    if (count < 2) continue;
+    const i = index.at[index.found[k]];
+    const [a, b] = [3 * i, 3 * i + 3];
+    const u = nearestPart(data, a, b, x, y);
+    const dx = data[a] + u * (data[b] - data[a]) - x;
+    const dy = data[a + 1] + u * (data[b + 1] - data[a + 1]) - y;
+    if (dx * dx + dy * dy > best) continue;
+    const [p, q] = [3 * Math.max(0, i - WAY_POINTS), 3 * Math.min(count - 1, i + 1 + WAY_POINTS)];
+    const [ex, ey] = [data[q] - data[p], data[q + 1] - data[p + 1]];
+    if (Math.abs(ex * wayX + ey * wayY) < SAME_WAY_COS * Math.hypot(ex, ey)) continue;
+    best = dx * dx + dy * dy;
+    found = Math.sqrt(best);
   }
   return found;
 }

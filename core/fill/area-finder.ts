@@ -1,9 +1,8 @@
 import { AreaMap, OUTSIDE } from '../areas/area-map';
 import type { Rings } from '../geometry/rings';
-import { closing } from '../areas/closing';
+import { Closing } from '../areas/closing';
 import { inkLine, type InkLine } from '../areas/ink-line';
 import type { InkLines } from '../areas/ink-lines';
-import { LinePieces } from '../areas/line-pieces';
 import { grow, type Box } from '../geometry/box';
 import type { InkStore, Pause } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
@@ -28,6 +27,8 @@ const BEYOND_PX = 2;
 /** The first window around a place has so much of the paper's longer side to each side, and so many px at least. */
 const FIRST_PART = 1 / 12;
 const LEAST_PX = 160;
+/** A window of fewer lines is too small. */
+const FEW = 100;
 /** Lines a little outside a window decide what their ends meet within it, in gaps and px. */
 const MARGIN_GAPS = 3;
 const MARGIN_PX = 24;
@@ -63,7 +64,13 @@ export class AreaFinder {
   ): Generator<Pause, FoundArea | undefined> {
     const first = Math.max(LEAST_PX, FIRST_PART * Math.max(paper.widthPx, paper.heightPx));
     for (let half = first; ; half *= 2) {
-      const made = yield* this.windowOver(ink, paper, bounds, { x0: x - half, y0: y - half, x1: x + half, y1: y + half }); // prettier-ignore
+      const window = { x0: x - half, y0: y - half, x1: x + half, y1: y + half };
+      if (!this.madeFor(ink, paper, bounds, window) && !holds(window, boxOf(paper))) {
+        const lines = yield* this.linesIn(ink, bounds, window);
+        // Of so few a larger window costs little more, and more often has all that is needed.
+        if (lines.length < FEW) continue;
+      }
+      const made = yield* this.windowOver(ink, paper, bounds, window);
       const area = made.map.areaAt(x, y);
       if (area === OUTSIDE && made.isWhole) return undefined;
       const found = area === OUTSIDE ? undefined : foundArea(made, area);
@@ -87,9 +94,9 @@ export class AreaFinder {
   }
 
   private *windowOver(ink: InkStore, paper: PaperSize, bounds: Bounds, window: Box): Generator<Pause, Made> {
-    const key = JSON.stringify([paper, bounds]);
-    const { made } = this;
-    if (made && made.ink === ink && made.key === key && (made.isWhole || holds(made.window, window))) {
+    const key = keyOf(paper, bounds);
+    const made = this.madeFor(ink, paper, bounds, window);
+    if (made) {
       if (made.revision === ink.revision) return made;
       const { revision } = ink;
       const now = yield* this.linesIn(ink, bounds, made.isWhole ? undefined : made.window);
@@ -101,9 +108,17 @@ export class AreaFinder {
     const { revision } = ink;
     const isWhole = holds(window, boxOf(paper));
     const lines = yield* this.linesIn(ink, bounds, isWhole ? undefined : window);
-    const pieces = new LinePieces([...lines, edgeOf(paper)]);
-    const map = new AreaMap(yield* closing(pieces, bounds.gapPx), pieces);
-    return (this.made = { ink, key, revision, window, isWhole, map, lines: pieces.lines, edge: lines.length });
+    const closing = new Closing(bounds.gapPx);
+    yield* closing.follow([...lines, edgeOf(paper)]);
+    const map = new AreaMap(closing);
+    return (this.made = { ink, key, revision, window, isWhole, map, lines: map.segments.lines, edge: lines.length });
+  }
+
+  /** What was made for a window or a larger one; its lines may have changed since. */
+  private madeFor(ink: InkStore, paper: PaperSize, bounds: Bounds, window: Box): Made | undefined {
+    const { made } = this;
+    const fits = made?.ink === ink && made.key === keyOf(paper, bounds) && (made.isWhole || holds(made.window, window));
+    return fits ? made : undefined;
   }
 
   private linesIn(ink: InkStore, { against, gapPx }: Bounds, window: Box | undefined): Generator<Pause, InkLine[]> {
@@ -121,6 +136,8 @@ function foundArea({ map, edge }: Made, area: number): FoundArea {
   const rings = map.ringsOf(area);
   return { rings, inside: new Inside(rings), reachesEdge: map.linesAround(area).has(edge) };
 }
+
+const keyOf = (paper: PaperSize, bounds: Bounds): string => JSON.stringify([paper, bounds]);
 
 /** All of the paper. */
 export const boxOf = ({ widthPx, heightPx }: PaperSize): Box => ({ x0: 0, y0: 0, x1: widthPx, y1: heightPx });

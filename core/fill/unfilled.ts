@@ -1,6 +1,6 @@
 import { OUTSIDE, type AreaMap } from '../areas/area-map';
 import { type Rings, ringsSize } from '../geometry/rings';
-import type { LinePieces } from '../areas/line-pieces';
+import type { LineSegments } from '../areas/line-segments';
 import { widestRadius } from '../areas/ink-line';
 import type { InkStore, Pause } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
@@ -46,7 +46,7 @@ export function* unfilledShapes(
   const covered = yield* Covered.of(ink, [...colourIds, ...inkIds], boxOf(paper), ({ pen, stroke }) => pen.fill !== undefined || covers.has(stroke.layerId)); // prettier-ignore
   if (covered.isEmpty) return [];
   const { map } = yield* finder.within(ink, paper, bounds);
-  const widest = widestRadius(map.pieces.lines);
+  const widest = widestRadius(map.segments.lines);
   const most = SMALL_PART * paper.widthPx * paper.heightPx;
   const found: UnfilledShape[] = [];
   let looked = 0;
@@ -55,7 +55,7 @@ export function* unfilledShapes(
     if (++looked % AT_A_TIME === 0) yield [];
     const rings = map.ringsOf(area);
     if (rings[0].length < 6) continue;
-    const seen = seenIn(rings, map.pieces, widest);
+    const seen = seenIn(rings, map.segments, widest);
     if (!seen.length) continue;
     const bare = seen.filter(([x, y]) => !covered.at(x, y));
     if (bare.length < LEAST_BARE * seen.length) continue;
@@ -70,9 +70,9 @@ export function* unfilledShapes(
 }
 
 /** Places of a shape that no line covers. */
-function seenIn(rings: Rings, pieces: LinePieces, widest: number): Place[] {
+function seenIn(rings: Rings, segments: LineSegments, widest: number): Place[] {
   const places = ringsSize(rings) > 0 ? new Inside(rings).places(SMALL_ROWS) : [];
-  return places.filter(([x, y]) => !pieces.hasInk(x, y, LEAST_SEEN_PX, widest));
+  return places.filter(([x, y]) => !segments.hasInk(x, y, LEAST_SEEN_PX, widest));
 }
 
 /** The pour beside an area, along the most of its border. */

@@ -66,9 +66,11 @@ export function selfCrossings(line: Spine): Crossing[] {
 
 /** Adds where piece `i` of a line crosses piece `j` of another; each piece has its first point, the last one both. */
 function addCrossing(found: Crossing[], a: Spine, i: number, b: Spine, j: number): void {
-  crossSegments(a, i, b, j, (s, t) => {
-    const p = 3 * i;
-    const [x, y] = [a.data[p], a.data[p + 1]];
-    found.push({ a: i + s, b: j + t, x: x + s * (a.data[p + 3] - x), y: y + s * (a.data[p + 4] - y) });
-  });
+  if (!crossSegments(a, i, b, j, parts)) return;
+  const [s, t] = parts;
+  const p = 3 * i;
+  const [x, y] = [a.data[p], a.data[p + 1]];
+  found.push({ a: i + s, b: j + t, x: x + s * (a.data[p + 3] - x), y: y + s * (a.data[p + 4] - y) });
 }
+
+const parts = new Float64Array(2);

@@ -2,12 +2,10 @@ import { createCanvas } from '@napi-rs/canvas';
 import * as fc from 'fast-check';
 import polygonClipping from 'polygon-clipping';
 import { AreaMap, OUTSIDE } from '../../core/areas/area-map';
-import { closing } from '../../core/areas/closing';
+import { closed } from '../../core/areas/closing';
 import { inkLine, type InkLine } from '../../core/areas/ink-line';
-import { LinePieces } from '../../core/areas/line-pieces';
 import { ringSize, ringsSize, joinedRings } from '../../core/geometry/rings';
 import { Inside } from '../../core/fill/shape-inside';
-import { finish } from '../../core/sheet/ink-store';
 import { lineAlong } from '../measures/gapped-drawing';
 import { openCv } from '../measures/opencv';
 import { random } from '../measures/strokes';
@@ -21,8 +19,7 @@ const line = (id: string, r: number, ...xy: number[]): InkLine => {
 const EDGE = line('', 0, -2, -2, SIDE + 2, -2, SIDE + 2, SIDE + 2, -2, SIDE + 2, -2, -2);
 
 function mapOf(lines: readonly InkLine[], gapPx = 0): AreaMap {
-  const pieces = new LinePieces([...lines, EDGE]);
-  return new AreaMap(finish(closing(pieces, gapPx)), pieces);
+  return new AreaMap(closed([...lines, EDGE], gapPx));
 }
 
 /** Ovals and strokes anywhere, some closed and some not. */

@@ -1,11 +1,13 @@
 import { bridgeOf } from '../../core/check/bridge';
-import { arrange as arranging, type Tie } from '../../core/areas/arrangement';
+import { Closing } from '../../core/areas/closing';
 import { inkLine, type InkLine } from '../../core/areas/ink-line';
-import { findLeaks, type Leak } from '../../core/check/leaks';
-import { LinePieces } from '../../core/areas/line-pieces';
+import { findLeaks, leaksOf, type Leak } from '../../core/check/leaks';
+import { LineSegments } from '../../core/areas/line-segments';
+import { Subdivision, type Tie } from '../../core/areas/subdivision';
 import { finish } from '../../core/sheet/ink-store';
 import { flattened } from '../../core/stroke/path';
 import { emptySamples } from '../../core/stroke/samples';
+import * as fc from 'fast-check';
 import polygonClipping from 'polygon-clipping';
 import { gappedDrawing, lineAlong, type KnownGap } from '../measures/gapped-drawing';
 import { random } from '../measures/strokes';
@@ -16,7 +18,14 @@ const line = (id: string, r: number, ...xy: number[]): InkLine => {
   return inkLine(id, 'ink', data);
 };
 
-const arrange = (pieces: LinePieces, ties: readonly Tie[]) => finish(arranging(pieces, ties));
+/** What lines and ties divide the paper into; the ties have the numbers of their order. */
+function divided(lines: readonly InkLine[], ties: readonly Tie[]): Subdivision {
+  const subdivision = new Subdivision(new LineSegments(lines));
+  finish(subdivision.addLines(lines.map((_, n) => n)));
+  subdivision.addTies(ties);
+  subdivision.settle();
+  return subdivision;
+}
 
 /** A leak as a line that closes it. */
 function bridged(leak: Leak, n: number): InkLine {
@@ -27,8 +36,61 @@ function bridged(leak: Leak, n: number): InkLine {
   return inkLine(`bridge${n}`, 'ink', data);
 }
 
+/** Leaks whichever of the two ends is named first, widest first. */
+const described = (leaks: readonly Leak[]): string[] =>
+  leaks.map(({ end, at, gapPx, areaPx, runsOut }) => `${gapPx.toFixed(4)} ${((end.x + at.x) / 2).toFixed(3)} ${((end.y + at.y) / 2).toFixed(3)} ${areaPx.toFixed(2)} ${runsOut}`).sort(); // prettier-ignore
+
 const isNear = (leak: Leak, gap: KnownGap): boolean =>
   Math.hypot((leak.end.x + leak.at.x) / 2 - gap.x, (leak.end.y + leak.at.y) / 2 - gap.y) < 6;
+
+describe('segments of lines', () => {
+  it('are found wherever they lie, as lines come and go, one far away among them', () => {
+    const rnd = random(9);
+    const anyLine = (k: number): InkLine => {
+      const far = k % 17 === 0 ? 1e6 * rnd() : 0;
+      const long = k % 11 === 0 ? 900 : 12;
+      const [x, y] = [far + 1000 * rnd(), 700 * rnd()];
+      return line(`l${k}`, 1, ...Array.from({ length: 2 * Math.ceil(9 * rnd()) }, (_, i) => (i % 2 ? y : x) + long * (rnd() - 0.5))); // prettier-ignore
+    };
+    const segments = new LineSegments(Array.from({ length: 300 }, (_, k) => anyLine(k)));
+    const there = new Set(segments.lines.keys());
+    let some = 0;
+    for (let round = 0; round < 40; round++) {
+      for (const number of [...there].filter(() => rnd() < 0.05)) {
+        segments.remove(number);
+        there.delete(number);
+      }
+      for (const number of segments.addAll(Array.from({ length: 1 + Math.floor(120 * rnd()) }, (_, k) => anyLine(k)))) there.add(number); // prettier-ignore
+      const [x, y] = [1200 * rnd() - 100, 800 * rnd() - 50];
+      const [w, h] = round % 5 ? [40 * rnd(), 40 * rnd()] : [Infinity, 0];
+      const found = Array.from(segments.within(x - w, y, x, y + h), (s) => `${segments.line[s]} ${segments.at[s]}`);
+      const all: string[] = [];
+      for (const number of there) {
+        const { data, count } = segments.lines[number];
+        for (let i = 0; i < Math.max(1, count - 1); i++) {
+          const [a, b] = [3 * i, 3 * Math.min(i + 1, count - 1)];
+          // The part of it that lies between two sides, and then between the other two.
+          const part = [0, 1];
+          for (const [k, from, to] of [
+            [0, x - w, x],
+            [1, y, y + h],
+          ]) {
+            // prettier-ignore
+            const way = data[b + k] - data[a + k];
+            const cuts = way ? [(from - data[a + k]) / way, (to - data[a + k]) / way].sort((p, q) => p - q) : data[a + k] >= from && data[a + k] <= to ? [0, 1] : [1, 0]; // prettier-ignore
+            part[0] = Math.max(part[0], cuts[0]);
+            part[1] = Math.min(part[1], cuts[1]);
+          }
+          if (part[0] <= part[1]) all.push(`${number} ${i}`);
+        }
+      }
+      expect(all.filter((one) => !found.includes(one))).toEqual([]);
+      expect(new Set(found).size).toBe(found.length);
+      some += all.length;
+    }
+    expect(some).toBeGreaterThan(300);
+  });
+});
 
 describe('areas between lines', () => {
   it('are those of the crossing squares that a reference library cuts', () => {
@@ -43,9 +105,9 @@ describe('areas between lines', () => {
       // Their own ends meet: one place.
       const ties = lines.map((l, n) => {
         const at = { x: l.data[0], y: l.data[1] };
-        return { a: { line: n, place: l.count - 1, ...at }, b: { line: n, place: 0, ...at } };
+        return { end: { line: n, isStart: false, ...at }, at: { line: n, place: 0, ...at } };
       });
-      const { areas } = arrange(new LinePieces(lines), ties);
+      const { areas } = divided(lines, ties).faces;
       const ours = areas.filter((v) => v > 1e-6).reduce((sum, v) => sum + v / 2, 0);
       const ringArea = (ring: number[][]) => ring.reduce((sum, [x, y], i) => { const [u, v] = ring[(i + 1) % ring.length]; return sum + (x * v - u * y) / 2; }, 0); // prettier-ignore
       const union = polygonClipping.union([shapes[0]], [shapes[1]], [shapes[2]]);
@@ -60,12 +122,12 @@ describe('areas between lines', () => {
 
   it('a join that leads nowhere has one area to both sides', () => {
     const lines = [line('a', 1, 0, 0, 100, 0), line('b', 1, 0, 50, 100, 50)];
-    const tie = (x: number, place: number) => ({ a: { line: 0, place, x, y: 0 }, b: { line: 1, place, x, y: 50 } });
-    const one = arrange(new LinePieces(lines), [tie(0, 0)]);
-    expect(one.tieSides[0]).toBe(one.tieSides[1]);
-    const both = arrange(new LinePieces(lines), [tie(0, 0), tie(100, 1)]);
-    expect(both.tieSides[0]).not.toBe(both.tieSides[1]);
-    expect(Math.max(...both.areas) / 2).toBeCloseTo(5000, 6);
+    const tie = (x: number, place: number): Tie => ({ end: { line: 0, isStart: place === 0, x, y: 0 }, at: { line: 1, place, x, y: 50 } }); // prettier-ignore
+    const [left, right] = divided(lines, [tie(0, 0)]).sidesOf(0)!;
+    expect(left).toBe(right);
+    const both = divided(lines, [tie(0, 0), tie(100, 1)]);
+    expect(new Set(both.sidesOf(0)).size).toBe(2);
+    expect(Math.max(...both.faces.areas) / 2).toBeCloseTo(5000, 6);
   });
 });
 
@@ -141,6 +203,47 @@ describe('leaks', () => {
     expect(findLeaks([], 8)).toEqual([]);
     expect(findLeaks([dot], 8)).toEqual([]);
     expect(findLeaks([dot, ...twice, still, far], 8)).toEqual([]);
+  });
+
+  it('followed from edit to edit, they are those that are found at once', () => {
+    fc.assert(
+      fc.property(
+        fc.integer(),
+        fc.array(fc.tuple(fc.nat(), fc.nat(3)), { minLength: 1, maxLength: 12 }),
+        (seed, edits) => {
+          const { lines } = gappedDrawing(3, 2, seed, 14);
+          const closing = new Closing(8);
+          let now: InkLine[] = lines.slice();
+          finish(closing.follow(now));
+          edits.forEach(([which, what], k) => {
+            const at = which % now.length;
+            const moved = (dx: number, dy: number, id: string) => inkLine(id, 'ink', now[at].data.map((v, i) => v + [dx, dy, 0][i % 3])); // prettier-ignore
+            if (what === 0) now = now.filter((_, n) => n !== at);
+            else if (what === 1) now = [...now, moved(3.3 * k, 2.1, `copy${k}`)];
+            else if (what === 2) now = now.map((one, n) => (n === at ? moved(1.7, -2.9, one.id) : one));
+            // Back again: as an undo.
+            else now = lines.slice();
+            finish(closing.follow(now));
+            expect(described(leaksOf(closing))).toEqual(described(findLeaks(now, 8)));
+          });
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
+  it('an edit that was given up in its middle is made good by the next', () => {
+    const { lines } = gappedDrawing(9, 9, 5, 80);
+    const closing = new Closing(8);
+    const first = closing.follow(lines.slice(4));
+    expect(first.next().done).toBe(false);
+    first.return();
+    finish(closing.follow(lines.slice(9)));
+    const half = closing.follow(lines.map(({ id, data }) => inkLine(id, 'ink', data)));
+    expect(half.next().done).toBe(false);
+    half.return();
+    finish(closing.follow(lines));
+    expect(described(leaksOf(closing))).toEqual(described(findLeaks(lines, 8)));
   });
 
   it('the same lines, moved, turned and in another order, have the same leaks', () => {
