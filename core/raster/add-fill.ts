@@ -4,20 +4,31 @@ import type { CoverageMask } from './coverage-mask';
 
 /** Lines across a pixel that are looked at, and parts of a pixel along each. */
 const LINES = 16;
-const PARTS = 256;
+const PARTS_LOG2 = 8;
+const PARTS = 1 << PARTS_LOG2;
+
+/** A rectangle of a level's grid. */
+interface Place {
+  x0: number;
+  y0: number;
+  width: number;
+  height: number;
+}
+
+/** Pixels side by side in a row, `from` up to, without, `to`, all covered by `cover` (1 to 255). */
+export type TellRun = (row: number, from: number, to: number, cover: number) => void;
 
 /**
- * Max-blends what a line encloses, its ends joined straight, into `mask`: wherever its middle winds around a place
- * (nonzero). Sixteen lines across each pixel, exact along each: off by 1/32 at most where an edge lies level. Each pixel
- * is worked out from the grid's own places, so that pieces agree to the bit.
- * @param scale grid px per paper px.
+ * Tells how far a line covers the pixels of a rectangle that it encloses, its ends joined straight: wherever its middle winds
+ * around a place (nonzero). Sixteen lines across each pixel, exact along each: off by 1/32 at most where an edge lies level.
+ * Each pixel is worked out from the grid's own places, so that pieces agree to the bit. What is whole costs no more for being
+ * wide.
+ * @param scale grid px per paper px. @param tell rows from the top, each from left to right.
  */
-export function addFill(mask: CoverageMask, spine: Spine, scale: LevelScale): void {
-  const { starts, places } = crossingsOf(mask, spine, scale);
-  const { width, height } = mask;
-  const row = new RowSums(width);
-  for (let j = 0; j < height; j++) {
-    let [from, to] = [width, 0];
+export function fillRuns(place: Place, spine: Spine, scale: LevelScale, tell: TellRun): void {
+  const { starts, places } = crossingsOf(place, spine, scale);
+  const row = new RowSums(place.width);
+  for (let j = 0; j < place.height; j++) {
     for (let line = j * LINES; line < (j + 1) * LINES; line++) {
       let winding = 0;
       let start = 0;
@@ -26,18 +37,50 @@ export function addFill(mask: CoverageMask, spine: Spine, scale: LevelScale): vo
         const before = winding;
         winding += places[at] & 1 ? 1 : -1;
         if (before === 0) start = x;
-        else if (winding === 0 && x > start) {
-          row.add(start, x);
-          from = Math.min(from, Math.floor(start / PARTS));
-          to = Math.max(to, Math.min(width, Math.ceil(x / PARTS)));
-        }
+        else if (winding === 0 && x > start) row.add(start, x);
       }
     }
-    if (from < to) blendRow(mask, j, row, from, to);
+    row.tell(j, tell);
   }
 }
 
-/** Where the lines across a mask are crossed: of line n from `starts[n]` up to, without, `starts[n + 1]`, from left to right. */
+/** Runs of whole pixels: `[row, from, to]` of each in turn. */
+export class WholeRuns {
+  data = new Int32Array(3 * 256);
+  length = 0;
+
+  add(row: number, from: number, to: number): void {
+    if (this.length === this.data.length) {
+      const longer = new Int32Array(2 * this.length);
+      longer.set(this.data);
+      this.data = longer;
+    }
+    this.data[this.length] = row;
+    this.data[this.length + 1] = from;
+    this.data[this.length + 2] = to;
+    this.length += 3;
+  }
+}
+
+/**
+ * Max-blends what a line encloses into `mask`, as {@link fillRuns} tells it.
+ * @param scale grid px per paper px. @param whole takes what is covered wholly instead of the mask.
+ */
+export function addFill(mask: CoverageMask, spine: Spine, scale: LevelScale, whole?: WholeRuns): void {
+  const { data, width, rowFrom, rowTo } = mask;
+  fillRuns(mask, spine, scale, (j, from, to, cover) => {
+    if (cover === 255 && whole) return whole.add(j, from, to);
+    const row = j * width;
+    if (cover === 255) data.fill(255, row + from, row + to);
+    else for (let at = row + from; at < row + to; at++) if (cover > data[at]) data[at] = cover;
+    if (from < rowFrom[j]) rowFrom[j] = from;
+    if (to > rowTo[j]) rowTo[j] = to;
+    if (j < mask.top) mask.top = j;
+    if (j >= mask.bottom) mask.bottom = j + 1;
+  });
+}
+
+/** Where the lines across a rectangle are crossed: of line n from `starts[n]` up to, without, `starts[n + 1]`, from left to right. */
 interface Crossings {
   starts: Int32Array;
   /** {@link PARTS} of a pixel from the left, and in the lowest bit whether it goes downwards there. */
@@ -45,13 +88,13 @@ interface Crossings {
 }
 
 /** Counted by line first and then put in their places, so that only those of one line are sorted. */
-function crossingsOf(mask: CoverageMask, spine: Spine, scale: number): Crossings {
-  const starts = startsOf(mask, spine, scale);
+function crossingsOf(place: Place, spine: Spine, scale: number): Crossings {
+  const starts = startsOf(place, spine, scale);
   const places = new Int32Array(starts[starts.length - 1]);
   const next = starts.slice();
-  const { x0, y0, width } = mask;
+  const { x0, y0, width } = place;
   const first = y0 * LINES;
-  alongLines(mask, spine, scale, (from, to, ax, ay, slope, down) => {
+  alongLines(place, spine, scale, (from, to, ax, ay, slope, down) => {
     for (let line = from; line < to; line++) {
       const x = ax + ((line + 0.5) / LINES - ay) * slope;
       places[next[line - first]++] = 2 * Math.round(Math.min(width, Math.max(0, x - x0)) * PARTS) + down;
@@ -61,10 +104,10 @@ function crossingsOf(mask: CoverageMask, spine: Spine, scale: number): Crossings
   return { starts, places };
 }
 
-function startsOf(mask: CoverageMask, spine: Spine, scale: number): Int32Array {
-  const starts = new Int32Array(mask.height * LINES + 2);
-  const first = mask.y0 * LINES;
-  alongLines(mask, spine, scale, (from, to) => {
+function startsOf(place: Place, spine: Spine, scale: number): Int32Array {
+  const starts = new Int32Array(place.height * LINES + 2);
+  const first = place.y0 * LINES;
+  alongLines(place, spine, scale, (from, to) => {
     starts[from - first + 1]++;
     starts[to - first + 1]--;
   });
@@ -75,11 +118,11 @@ function startsOf(mask: CoverageMask, spine: Spine, scale: number): Int32Array {
 }
 
 /**
- * Tells of each piece of a closed line which lines across the grid it crosses within a mask, from `from` up to, without,
+ * Tells of each piece of a closed line which lines across the grid it crosses within a rectangle, from `from` up to, without,
  * `to`; where it begins, how far across it goes for each px down, and 1 where it goes downwards.
  */
 function alongLines(
-  { y0, height }: CoverageMask,
+  { y0, height }: Place,
   { data, count }: Spine,
   scale: number,
   tell: (from: number, to: number, ax: number, ay: number, slope: number, down: number) => void,
@@ -116,19 +159,24 @@ function sortPart(values: Int32Array, from: number, to: number): void {
 /** What of a row of pixels is covered, summed over the lines across it: of each pixel at most {@link LINES} x {@link PARTS}. */
 class RowSums {
   /** Of pixels that a part of a line begins or ends in. */
-  readonly ends: Int32Array;
+  private readonly ends: Int32Array;
   /** Where whole pixels of a part begin and end: as long as it is, it costs no more. */
-  readonly whole: Int32Array;
+  private readonly whole: Int32Array;
+  /** A bit for each pixel where one of both may be other than 0. */
+  private readonly marks: Int32Array;
 
-  constructor(width: number) {
-    this.ends = new Int32Array(width + 1);
+  constructor(private readonly width: number) {
+    this.ends = new Int32Array(width + 2);
     this.whole = new Int32Array(width + 2);
+    this.marks = new Int32Array(((width + 2) >> 5) + 1);
   }
 
   /** Adds a part of a line, in {@link PARTS} of a pixel. */
   add(from: number, to: number): void {
     const { ends, whole } = this;
-    const [a, b] = [Math.floor(from / PARTS), Math.floor(to / PARTS)];
+    const a = from >> PARTS_LOG2;
+    const b = to >> PARTS_LOG2;
+    this.mark(a);
     if (a === b) {
       ends[a] += to - from;
       return;
@@ -137,21 +185,36 @@ class RowSums {
     whole[a + 1] += PARTS;
     whole[b] -= PARTS;
     ends[b] += to - PARTS * b;
+    this.mark(a + 1);
+    this.mark(b);
+  }
+
+  /** Tells the row's runs, and is empty again. */
+  tell(j: number, tell: TellRun): void {
+    const { marks } = this;
+    let inside = 0;
+    // All up to here has been told.
+    let done = 0;
+    for (let k = 0; k < marks.length; k++)
+      while (marks[k] !== 0) {
+        const lowest = marks[k] & -marks[k];
+        marks[k] ^= lowest;
+        const i = 32 * k + 31 - Math.clz32(lowest);
+        if (inside > 0 && i > done) tellCover(tell, j, done, i, inside);
+        inside += this.whole[i];
+        const sum = this.ends[i] + inside;
+        if (sum > 0 && i < this.width) tellCover(tell, j, i, i + 1, sum);
+        this.whole[i] = this.ends[i] = 0;
+        done = i + 1;
+      }
+  }
+
+  private mark(i: number): void {
+    this.marks[i >> 5] |= 1 << (i & 31);
   }
 }
 
-function blendRow(mask: CoverageMask, j: number, { ends, whole }: RowSums, from: number, to: number): void {
-  const { data, width, rowFrom, rowTo } = mask;
-  let inside = 0;
-  for (let i = from; i < to; i++) {
-    inside += whole[i];
-    const value = Math.round(((ends[i] + inside) * 255) / (LINES * PARTS));
-    if (value > data[j * width + i]) data[j * width + i] = value;
-  }
-  ends.fill(0, from, Math.min(ends.length, to + 1));
-  whole.fill(0, from, Math.min(whole.length, to + 2));
-  if (from < rowFrom[j]) rowFrom[j] = from;
-  if (to > rowTo[j]) rowTo[j] = to;
-  if (j < mask.top) mask.top = j;
-  if (j >= mask.bottom) mask.bottom = j + 1;
+function tellCover(tell: TellRun, j: number, from: number, to: number, sum: number): void {
+  const cover = Math.round((sum * 255) / (LINES * PARTS));
+  if (cover > 0) tell(j, from, to, cover);
 }

@@ -1,3 +1,4 @@
+import type { WholeRuns } from './add-fill';
 import type { CoverageMask } from './coverage-mask';
 import { div255, type Pixels, type Rgb } from './pixels';
 
@@ -5,34 +6,54 @@ import { div255, type Pixels, type Rgb } from './pixels';
  * Lays a colour over `target` where `mask` covers it (source-over), and cleans the mask on the way.
  * Works on whole pixels as little-endian words (alpha highest), as on every platform that we run on.
  * @param mask within `target`, in the same grid.
+ * @param whole runs of the mask's rows and columns that are covered wholly, whatever the mask says, first rows first.
  * @see W3C Compositing and Blending Level 1, source-over on premultiplied values.
  */
-export function pourMask(target: Pixels, mask: CoverageMask, colour: Rgb): void {
-  const { data, rowFrom, rowTo } = mask;
+export function pourMask(target: Pixels, mask: CoverageMask, colour: Rgb, whole?: WholeRuns): void {
+  const { rowFrom, rowTo } = mask;
   const words = wordsOf(target);
   const inks = inkWords(colour);
-  const full = inks[255];
-  for (let j = mask.top; j < mask.bottom; j++) {
-    const from = rowFrom[j];
-    const stop = j * mask.width + rowTo[j];
-    let m = j * mask.width + from;
-    let at = (j + mask.y0 - target.y0) * target.width + from + mask.x0 - target.x0;
-    for (; m < stop; m++, at++) {
-      const cover = data[m];
-      if (cover === 0) continue;
-      data[m] = 0;
-      if (cover === 255) {
-        words[at] = full;
-        continue;
-      }
-      const under = words[at];
-      const ink = inks[cover];
-      // Neither sum of a channel's two parts leaves its byte.
-      words[at] = under === 0 ? ink : (ink + wordOver255(under, 255 - cover)) | 0;
+  const first = (mask.y0 - target.y0) * target.width + mask.x0 - target.x0;
+  let next = 0;
+  const [top, bottom] = whole?.length ? [0, mask.height] : [mask.top, mask.bottom];
+  for (let j = top; j < bottom; j++) {
+    const row = first + j * target.width;
+    let from = rowFrom[j];
+    for (; whole && next < whole.length && whole.data[next] === j; next += 3) {
+      const [start, end] = [whole.data[next + 1], whole.data[next + 2]];
+      pourRow(words, row, mask, j, from, Math.min(start, rowTo[j]), inks);
+      words.fill(inks[255], row + start, row + end);
+      mask.data.fill(0, j * mask.width + start, j * mask.width + end);
+      from = Math.max(from, end);
     }
+    pourRow(words, row, mask, j, from, rowTo[j], inks);
   }
   mask.forget();
 }
+
+/** Columns `from` up to, without, `to` of a row. @param at of the row's first word. */
+function pourRow(
+  words: Int32Array,
+  at: number,
+  { data, width }: CoverageMask,
+  j: number,
+  from: number,
+  to: number,
+  inks: Int32Array,
+): void {
+  const row = j * width;
+  const full = inks[255];
+  for (let i = from; i < to; i++) {
+    const cover = data[row + i];
+    if (cover === 0) continue;
+    data[row + i] = 0;
+    words[at + i] = cover === 255 ? full : inkOver(words[at + i], inks[cover], cover);
+  }
+}
+
+/** A word of ink of that coverage over another: neither sum of a channel's two parts leaves its byte. */
+const inkOver = (under: number, ink: number, cover: number): number =>
+  under === 0 ? ink : (ink + wordOver255(under, 255 - cover)) | 0;
 
 let lastPixels: Uint8ClampedArray | undefined;
 let lastWords = new Int32Array(0);

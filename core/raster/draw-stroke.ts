@@ -1,5 +1,6 @@
 import { grow, intersection, isEmpty, outward, overlaps, type Box } from '../geometry/box';
 import type { Spine } from '../stroke/spine';
+import { WholeRuns } from './add-fill';
 import { addInk } from './add-ink';
 import { cutMask, fadeMask, fadeUnder, inkStrength, pourMask } from './compose';
 import { CoverageMask } from './coverage-mask';
@@ -59,8 +60,12 @@ export function drawStroke(target: Pixels, stroke: DrawableStroke, scale: number
   });
   if (x1 <= x0 || y1 <= y0) return;
   mask.placeAt(x0, y0, x1 - x0, y1 - y0);
-  addInk(mask, stroke.spine, scale);
+  const strength = inkStrength(stroke.opacity);
   const grain = stroke.spine.footprint?.grain ?? 0;
+  // Whole pixels of a flat need no mask, however many they are.
+  const isFlat = stroke.spine.fill && !stroke.fades && !stroke.holes.length && strength === 255 && grain === 0;
+  const whole = isFlat ? new WholeRuns() : undefined;
+  addInk(mask, stroke.spine, scale, {}, whole);
   if (grain > 0) grainMask(mask, scale, grain);
   for (const { spine, box } of mask.isClean ? [] : stroke.holes) {
     if (!overlaps(gridArea(box, scale), { x0, y0, x1, y1 })) continue;
@@ -69,10 +74,9 @@ export function drawStroke(target: Pixels, stroke: DrawableStroke, scale: number
     cutMask(mask, hole);
     hole.clean();
   }
-  const strength = inkStrength(stroke.opacity);
   if (strength < 255) fadeMask(mask, strength);
   if (stroke.fades) fadeUnder(target, mask);
-  else pourMask(target, mask, stroke.colour);
+  else pourMask(target, mask, stroke.colour, whole);
 }
 
 /** The paper px that a rectangle of the grid can show, with the half px that a ramp reaches out. */

@@ -1,5 +1,8 @@
 import { ESCAPE, ESCAPED_BITS } from './bits';
 
+/** With what is left of the byte before, so many bits stay within what is shifted. */
+const MOST_AT_ONCE = 24;
+
 /** Writes whole numbers of any width, most significant bit first, into growing bytes. */
 export class BitWriter {
   private buffer = new Uint8Array(256);
@@ -9,14 +12,18 @@ export class BitWriter {
 
   /** `width` bits of `value` (0 to 36 bits; value >= 0). */
   bits(value: number, width: number): void {
-    for (let left = width; left > 0;) {
-      const take = Math.min(8 - this.filled, left);
-      const chunk = Math.floor(value / 2 ** (left - take)) % 2 ** take;
-      this.pending = (this.pending << take) | chunk;
-      this.filled += take;
-      left -= take;
-      if (this.filled === 8) this.flush();
+    if (width > MOST_AT_ONCE) {
+      this.bits(Math.floor(value / 2 ** MOST_AT_ONCE), width - MOST_AT_ONCE);
+      this.bits(value % 2 ** MOST_AT_ONCE, MOST_AT_ONCE);
+      return;
     }
+    this.pending = (this.pending << width) | (value & (2 ** width - 1));
+    this.filled += width;
+    while (this.filled >= 8) {
+      this.filled -= 8;
+      this.push(this.pending >>> this.filled);
+    }
+    this.pending &= (1 << this.filled) - 1;
   }
 
   /** A whole number >= 0 in groups of 7 bits, least first, a leading 1 on all but the last. */
@@ -50,14 +57,12 @@ export class BitWriter {
     return out;
   }
 
-  private flush(): void {
+  private push(byte: number): void {
     if (this.at === this.buffer.length) {
       const bigger = new Uint8Array(this.buffer.length * 2);
       bigger.set(this.buffer);
       this.buffer = bigger;
     }
-    this.buffer[this.at++] = this.pending;
-    this.pending = 0;
-    this.filled = 0;
+    this.buffer[this.at++] = byte;
   }
 }

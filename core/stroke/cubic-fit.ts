@@ -1,3 +1,4 @@
+import { lengthOf } from '../geometry/segment';
 import { cubicAt } from './cubic';
 
 /** A cubic curve in place: its four points, x and y in turn. */
@@ -171,21 +172,28 @@ function worstOf(
   rule: FitRule,
 ): number {
   const { nearPx } = rule;
+  // Powers of t: with many places on one curve much is worked out once.
+  const [px1, px2, px3] = [3 * (bx - ax), 3 * (ax - 2 * bx + cx), dx - ax + 3 * (bx - cx)];
+  const [py1, py2, py3] = [3 * (by - ay), 3 * (ay - 2 * by + cy), dy - ay + 3 * (by - cy)];
   let worst = 0;
   for (let i = from; i < to && worst <= BETTERED; i++) {
     const t = u[i - from];
+    const fromX = ax - x[i];
+    const fromY = ay - y[i];
     if (i > from) {
-      const away = lengthOf(cubicAt(ax, bx, cx, dx, t) - x[i], cubicAt(ay, by, cy, dy, t) - y[i]);
+      const away = lengthOf(fromX + t * (px1 + t * (px2 + t * px3)), fromY + t * (py1 + t * (py2 + t * py3)));
       worst = Math.max(worst, away / nearPx, rule.offAt?.(i, t, from, to) ?? 0);
     }
     const sx = x[i + 1] - x[i];
     const sy = y[i + 1] - y[i];
     const most = nearPx * lengthOf(sx, sy);
+    const step = (u[i + 1 - from] - t) / PARTS;
     for (let part = 1; part < PARTS; part++) {
-      const between = t + ((u[i + 1 - from] - t) * part) / PARTS;
-      const px = cubicAt(ax, bx, cx, dx, between) - x[i];
-      const py = cubicAt(ay, by, cy, dy, between) - y[i];
-      worst = Math.max(worst, Math.abs(px * sy - py * sx) / most);
+      const v = t + step * part;
+      const px = fromX + v * (px1 + v * (px2 + v * px3));
+      const py = fromY + v * (py1 + v * (py2 + v * py3));
+      const off = Math.abs(px * sy - py * sx) / most;
+      if (off > worst) worst = off;
     }
   }
   return worst;
@@ -211,9 +219,6 @@ const slopeAt = (a: number, b: number, c: number, d: number, t: number): number 
   3 * ((1 - t) * (1 - t) * (b - a) + 2 * (1 - t) * t * (c - b) + t * t * (d - c));
 const bendAt = (a: number, b: number, c: number, d: number, t: number): number =>
   6 * ((1 - t) * (c - 2 * b + a) + t * (d - 2 * c + b));
-
-/** Much quicker than `Math.hypot`; nothing here is near the ends of what numbers hold. */
-export const lengthOf = (x: number, y: number): number => Math.sqrt(x * x + y * y);
 
 export function unit(x: number, y: number): Direction {
   const length = lengthOf(x, y);

@@ -1,3 +1,4 @@
+import { lengthOf } from '../geometry/segment';
 import { fittedCubics, unit, type Direction, type FitRule, type PointRow } from './cubic-fit';
 import { leanBetween, plainNode, type NodeKind, type NodeLean, type PathNode, type StrokePath } from './path';
 import { OWN, Spine } from './spine';
@@ -41,10 +42,12 @@ function ruleFor(line: Line, near: Nearness): FitRule {
   };
   // What may be farther off is rougher, too.
   const tangentPx = Math.max(TANGENT_PX, (TANGENT_PX * near.px) / AIM.px);
+  const isEven = !leans && r.every((one) => one === r[0]);
+  const offAt = (i: number, t: number, from: number, to: number): number =>
+    Math.max(Math.abs(r[from] + t * (r[to] - r[from]) - r[i]) / near.radiusPx, leanOff(i, t, from, to));
   return {
     nearPx: near.px,
-    offAt: (i, t, from, to) =>
-      Math.max(Math.abs(r[from] + t * (r[to] - r[from]) - r[i]) / near.radiusPx, leanOff(i, t, from, to)),
+    offAt: isEven ? undefined : offAt,
     directionAt: (i, from, to, step) => tangentAt(line, i, from, to, step, tangentPx),
     passingAt: (i, from, to) => {
       const [ax, ay] = tangentAt(line, i, from, to, -1, tangentPx);
@@ -64,10 +67,10 @@ export function fittedPath(line: Spine, sizePx: number, near: Nearness = AIM): S
   const points = lineOf(line);
   const count = points.x.length;
   const width = (i: number) => Math.min(1, (2 * points.r[i]) / sizePx);
-  const node = (i: number, kind: NodeKind): PathNode => ({
-    ...plainNode(points.x[i], points.y[i], kind, width(i)),
-    ...(points.leans ? { lean: points.leans[i] } : {}),
-  });
+  const node = (i: number, kind: NodeKind): PathNode => {
+    const plain = plainNode(points.x[i], points.y[i], kind, width(i));
+    return points.leans ? { ...plain, lean: points.leans[i] } : plain;
+  };
   if (count < 2) return { closed: false, nodes: [node(0, 'auto')] };
   const nodes: PathNode[] = [node(0, 'corner')];
   const stops = [...cornersOf(points), count - 1];
@@ -134,17 +137,18 @@ function lineOf({ data, count, own }: Spine): Line {
   const kept: number[] = [];
   for (let i = 0; i < count; i++) {
     const before = kept[kept.length - 1];
-    if (
-      before === undefined ||
-      Math.hypot(data[3 * i] - data[3 * before], data[3 * i + 1] - data[3 * before + 1]) > 1e-6
-    )
+    if (before === undefined || lengthOf(data[3 * i] - data[3 * before], data[3 * i + 1] - data[3 * before + 1]) > 1e-6)
       kept.push(i);
   }
-  const take = (c: number) => Float64Array.from(kept, (i) => data[3 * i + c]);
+  const take = (c: number) => {
+    const values = new Float64Array(kept.length);
+    for (let n = 0; n < kept.length; n++) values[n] = data[3 * kept[n] + c];
+    return values;
+  };
   const line: Line = { x: take(0), y: take(1), r: take(2), s: new Float64Array(kept.length) };
   if (own) line.leans = kept.map((i) => leanOf(own, i));
   for (let i = 1; i < kept.length; i++)
-    line.s[i] = line.s[i - 1] + Math.hypot(line.x[i] - line.x[i - 1], line.y[i] - line.y[i - 1]);
+    line.s[i] = line.s[i - 1] + lengthOf(line.x[i] - line.x[i - 1], line.y[i] - line.y[i - 1]);
   return line;
 }
 
@@ -177,7 +181,7 @@ function turnAt({ x, y, s }: Line, i: number): number {
   while (a > 0 && s[i] - s[a] < CORNER_PX) a--;
   while (b + 1 < count && s[b] - s[i] < CORNER_PX) b++;
   const [ax, ay, bx, by] = [x[i] - x[a], y[i] - y[a], x[b] - x[i], y[b] - y[i]];
-  const lengths = Math.hypot(ax, ay) * Math.hypot(bx, by);
+  const lengths = lengthOf(ax, ay) * lengthOf(bx, by);
   return lengths > 0 ? (ax * bx + ay * by) / lengths : 1;
 }
 

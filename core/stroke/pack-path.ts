@@ -7,7 +7,7 @@ import {
   NODE_KINDS,
   PATH_VERSION,
   STRENGTH_MAX,
-  UNIT_LOG2,
+  UNITS,
   type StrokePath,
 } from './path';
 import { PRESSURE_MAX } from './samples';
@@ -24,7 +24,7 @@ export function encodePath({ closed, nodes }: StrokePath): Uint8Array {
   out.bits((closed ? CLOSED : 0) | (lean ? LEANING : 0), 8);
   out.varint(nodes.length);
   let [x, y] = [0, 0];
-  const units = (v: number) => Math.round(v * 2 ** UNIT_LOG2);
+  const units = (v: number) => Math.round(v * UNITS);
   for (const node of nodes) {
     out.bits(NODE_KINDS.indexOf(node.kind), 2);
     out.bits(Math.round(Math.min(1, Math.max(0, node.width)) * PRESSURE_MAX), 10);

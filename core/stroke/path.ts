@@ -1,3 +1,4 @@
+import { lengthOf } from '../geometry/segment';
 import { withinTurn } from '../geometry/degrees';
 import { BitReader } from './bits';
 import { cubicAt } from './cubic';
@@ -40,8 +41,14 @@ export function leanBetween(a: NodeLean | undefined, b: NodeLean | undefined, u:
 
 /** A node without handles. */
 export const plainNode = (x: number, y: number, kind: NodeKind, width = 1): PathNode => ({
-  ...{ x, y, kind, width },
-  ...{ inX: 0, inY: 0, outX: 0, outY: 0 },
+  x,
+  y,
+  kind,
+  width,
+  inX: 0,
+  inY: 0,
+  outX: 0,
+  outY: 0,
 });
 
 /** A line that was set by its nodes: cubic Bezier curves from one to the next. */
@@ -63,6 +70,8 @@ export const LEANING = 2;
 export const STRENGTH_MAX = 127;
 /** Places are kept to 1/64 px. */
 export const UNIT_LOG2 = 6;
+/** So many quanta are a px. */
+export const UNITS = 2 ** UNIT_LOG2;
 /** So far may the straight pieces of a path lie from its curve, paper px, and so long may they be. */
 const TOLERANCE_PX = 0.02;
 const LONGEST_PX = 16;
@@ -85,7 +94,7 @@ export function decodePath(bytes: Uint8Array): StrokePath {
   if (count < 1 || count > MOST_PACKED_NODES) throw new RangeError(`impossible number of nodes ${count}`);
   const nodes: PathNode[] = [];
   let [x, y] = [0, 0];
-  const read = () => unzigzag(input.varint()) / 2 ** UNIT_LOG2;
+  const read = () => unzigzag(input.varint()) / UNITS;
   for (let i = 0; i < count; i++) {
     const kind = NODE_KINDS[input.bits(2)];
     if (!kind) throw new RangeError('impossible node');
@@ -113,14 +122,25 @@ export const OWN_DIRECTION = -1;
  * @param into filled, where given; its channels grow as needed.
  */
 export function flattened({ closed, nodes }: StrokePath, into: Samples): Samples {
-  const points: number[] = [];
-  const add = (x: number, y: number, width: number, lean?: NodeLean) =>
-    points.push(x, y, width, lean?.strength ?? 1, lean?.nibDeg ?? OWN_DIRECTION);
+  let count = 0;
+  const add = (x: number, y: number, width: number, lean?: NodeLean) => {
+    if (POINT * (count + 1) > scratch.length) {
+      const longer = new Float64Array(2 * scratch.length);
+      longer.set(scratch);
+      scratch = longer;
+    }
+    const at = POINT * count++;
+    scratch[at] = x;
+    scratch[at + 1] = y;
+    scratch[at + 2] = width;
+    scratch[at + 3] = lean?.strength ?? 1;
+    scratch[at + 4] = lean?.nibDeg ?? OWN_DIRECTION;
+  };
   add(nodes[0].x, nodes[0].y, nodes[0].width, nodes[0].lean);
   const pairs = closed && nodes.length > 1 ? nodes.length : nodes.length - 1;
   const most = Math.min(MOST_PIECES, Math.floor(MOST_PLACES / Math.max(1, pairs)));
   for (let i = 0; i < pairs; i++) addCurve(nodes[i], nodes[(i + 1) % nodes.length], most, add);
-  const count = points.length / POINT;
+  const points = scratch;
   into.unitLog2 = UNIT_LOG2;
   into.count = count;
   into.isPath = true;
@@ -128,8 +148,8 @@ export function flattened({ closed, nodes }: StrokePath, into: Samples): Samples
     if (into[name].length < count) into[name] = new Int32Array(count);
   for (let i = 0; i < count; i++) {
     const at = POINT * i;
-    into.x[i] = Math.round(points[at] * 2 ** UNIT_LOG2);
-    into.y[i] = Math.round(points[at + 1] * 2 ** UNIT_LOG2);
+    into.x[i] = Math.round(points[at] * UNITS);
+    into.y[i] = Math.round(points[at + 1] * UNITS);
     into.t[i] = 16 * i;
     into.pressure[i] = Math.round(points[at + 2] * PRESSURE_MAX);
     into.altitude[i] = Math.round(points[at + 3] * FULL_STRENGTH);
@@ -140,6 +160,8 @@ export function flattened({ closed, nodes }: StrokePath, into: Samples): Samples
 
 /** Values of a place of a flattened path. */
 const POINT = 5;
+/** The places of the path that is flattened, as long as the longest before. */
+let scratch = new Float64Array(POINT * 1024);
 
 /** @param most into how many straight pieces at most. */
 function addCurve(
@@ -150,10 +172,10 @@ function addCurve(
 ): void {
   const [x1, y1, x2, y2] = [a.x + a.outX, a.y + a.outY, b.x + b.inX, b.y + b.inY];
   // How far a curve leaves its chords is bounded by its second differences (Wang 1984).
-  const d1 = length(a.x - 2 * x1 + x2, a.y - 2 * y1 + y2);
-  const d2 = length(x1 - 2 * x2 + b.x, y1 - 2 * y2 + b.y);
+  const d1 = lengthOf(a.x - 2 * x1 + x2, a.y - 2 * y1 + y2);
+  const d2 = lengthOf(x1 - 2 * x2 + b.x, y1 - 2 * y2 + b.y);
   const round = Math.sqrt((0.75 * Math.max(d1, d2)) / TOLERANCE_PX);
-  const long = (length(x1 - a.x, y1 - a.y) + length(x2 - x1, y2 - y1) + length(b.x - x2, b.y - y2)) / LONGEST_PX;
+  const long = (lengthOf(x1 - a.x, y1 - a.y) + lengthOf(x2 - x1, y2 - y1) + lengthOf(b.x - x2, b.y - y2)) / LONGEST_PX;
   // What has no width goes there and back between the curves of one path: both ways by the same places, so that what is
   // filled is not.
   const isSeam = a.width === 0 && b.width === 0 && !(a.outX || a.outY || b.inX || b.inY);
@@ -169,5 +191,3 @@ function addCurve(
     );
   }
 }
-
-const length = (x: number, y: number): number => Math.sqrt(x * x + y * y);

@@ -5,8 +5,10 @@ import * as fc from 'fast-check';
 import { pen as penShape } from '../../contract/entities';
 import { sheetSvg } from '../../core/formats/sheet-svg';
 import { addFill } from '../../core/raster/add-fill';
+import { addInk } from '../../core/raster/add-ink';
+import { pourMask } from '../../core/raster/compose';
 import { CoverageMask } from '../../core/raster/coverage-mask';
-import { RasterWorkspace } from '../../core/raster/draw-stroke';
+import { drawStroke, RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
 import { finish } from '../../core/sheet/ink-store';
 import { linesNear } from '../../core/sheet/lines-near';
@@ -241,6 +243,36 @@ describe('fills', () => {
           if (piece.data[50 * y + x] !== whole.data[100 * (y0 + y) + x0 + x])
             throw new Error(`${x},${y} of the piece at ${x0},${y0}`);
     }
+  });
+
+  it('drawn run by run are what their masks are, to the bit, on whatever lies there (property)', () => {
+    const place = fc.tuple(fc.integer({ min: -30, max: 100 }), fc.integer({ min: -30, max: 100 }));
+    fc.assert(
+      fc.property(
+        fc.array(place, { minLength: 3, maxLength: 9 }),
+        fc.constantFrom('with', 'alone'),
+        fc.nat(),
+        (places, fill, seed) => {
+          // prettier-ignore
+          const spine = spineFrom(places.map(([x, y]) => [x + 0.37, y + 0.61, 0.5] as const));
+          spine.fill = fill as 'with' | 'alone';
+          const rnd = random(seed);
+          const under = makePixels(5, 3, 60, 50);
+          // Whole and half covered pixels, and empty ones.
+          for (let at = 0; at < under.data.length; at += 4) under.data.set([[0, 0, 0, 0], [40, 90, 20, 120], [9, 200, 30, 255]][Math.floor(3 * rnd())], at); // prettier-ignore
+          const byMask = { ...under, data: under.data.slice() };
+          const mask = new CoverageMask(60, 50);
+          mask.placeAt(5, 3);
+          addInk(mask, spine, 1);
+          pourMask(byMask, mask, [200, 30, 90]);
+          const work = new RasterWorkspace(60, 50);
+          drawStroke(under, { spine, box: { x0: -40, y0: -40, x1: 120, y1: 120 }, colour: [200, 30, 90], holes: [] }, 1, work); // prettier-ignore
+          expect(under.data.every((v, i) => v === byMask.data[i])).toBe(true);
+          expect(work.mask.isClean && work.mask.data.every((v) => v === 0)).toBe(true);
+        },
+      ),
+      { numRuns: 150 },
+    );
   });
 
   it('of a hand stroke join its ends straight; with or without the line; and a restyling takes them away again', () => {
