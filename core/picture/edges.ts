@@ -47,11 +47,14 @@ function steepness({ width, height, data }: GreyPicture): Float32Array {
   for (let y = 1; y + 1 < height; y++) {
     const row = y * width;
     // Of the columns to the left and in the middle: what they weigh, and how they slope.
-    let [sumA, sumB] = [0, 0];
-    let [fallA, fallB] = [0, 0];
+    let sumA = 0;
+    let sumB = 0;
+    let fallA = 0;
+    let fallB = 0;
     for (let x = 0; x < width; x++) {
       const at = row + x;
-      const [above, below] = [data[at - width], data[at + width]];
+      const above = data[at - width];
+      const below = data[at + width];
       const sum = above + 2 * data[at] + below;
       const fall = below - above;
       if (x > 1) {
@@ -59,7 +62,10 @@ function steepness({ width, height, data }: GreyPicture): Float32Array {
         const down = fallA + 2 * fallB + fall;
         out[at - 1] = Math.sqrt(across * across + down * down) / 8;
       }
-      [sumA, sumB, fallA, fallB] = [sumB, sum, fallB, fall];
+      sumA = sumB;
+      sumB = sum;
+      fallA = fallB;
+      fallB = fall;
     }
   }
   return out;
