@@ -1,6 +1,8 @@
 import { edgeChains } from '../core/check/edge-chains';
 import type { InkLine } from '../core/areas/ink-line';
-import { findLeaks } from '../core/check/leaks';
+import { Closing } from '../core/areas/closing';
+import { InkLines } from '../core/areas/ink-lines';
+import { findLeaks, leaksOf } from '../core/check/leaks';
 import { compare } from '../core/check/missed';
 import { findThin } from '../core/check/thin';
 import { makePicture, type Picture } from '../core/picture/warp';
@@ -9,7 +11,8 @@ import type { Page } from 'playwright-core';
 import { gappedDrawing, lineAlong } from '../tests/measures/gapped-drawing';
 import { DESK, launch, openPage, TestServer } from '../tests/browser/harness';
 import { fillDemoData } from '../tests/browser/screenshots';
-import { alternate, figure, median, percentile, type Figure } from './report';
+import { gappedSheet } from './gapped-sheet';
+import { alternate, figure, heldBy, median, peakOf, percentile, type Figure } from './report';
 
 /** Shapes with hatching, gaps left in them, some 2,500 and 10,000 lines. */
 export function checking(): Figure[] {
@@ -37,7 +40,41 @@ export function checking(): Figure[] {
       figure('checking: leaks that are none', (100 * wrong.length) / leaks.length, '% (at most 5)'),
     );
   }
-  figures.push(...missed());
+  figures.push(...afterEdits(), ...missed());
+  return figures;
+}
+
+/** Leaks of a sheet, from its strokes on, while one line after the other is moved. */
+function afterEdits(): Figure[] {
+  const figures: Figure[] = [];
+  for (const side of [9, 18]) {
+    const { ink } = gappedSheet(side, 80);
+    const lines = new InkLines();
+    const closing = new Closing(8);
+    const held = heldBy(() => {
+      const own = new Closing(8);
+      finish(own.follow(finish(new InkLines().of(ink, ['lines']))));
+      return own;
+    });
+    const look = () => {
+      finish(closing.follow(finish(lines.of(ink, ['lines']))));
+      leaksOf(closing);
+    };
+    look();
+    const strokes = ink.ofLayer('lines');
+    const times = Array.from({ length: 60 }, (_, k) => {
+      const { id } = strokes[(137 * k) % strokes.length].stroke;
+      ink.follow([{ kind: 'assign', table: 'strokes', id, field: 'matrix', value: [1, 0, 0, 1, 1.5, 0.7] }], new Map());
+      const began = performance.now();
+      look();
+      return performance.now() - began;
+    });
+    figures.push(
+      figure(`checking: leaks of ${strokes.length} lines after one was moved (at most 20 for 10,000)`, median(times), 'ms'), // prettier-ignore
+      figure(`checking: the same, p95`, percentile(times, 0.95), 'ms'),
+      figure(`checking: what is kept of ${strokes.length} lines for that`, held, 'MB', (1024 * held) / strokes.length, 'KB a line'), // prettier-ignore
+    );
+  }
   return figures;
 }
 
@@ -72,6 +109,8 @@ function missed(): Figure[] {
     });
     first ||= time;
     figures.push(figure(`checking: missed on ${mega} megapixels (at most 2000 for 12)`, time, 'ms', time / first / mega, 'as many times 1 megapixel')); // prettier-ignore
+    const peak = peakOf(edgeChains(picture, 0.5));
+    figures.push(figure(`checking: arrays at their peak, edges of ${mega} megapixels`, peak, 'MB', (peak * 1048576) / width / height, 'bytes a pixel')); // prettier-ignore
   }
   return figures;
 }

@@ -8,39 +8,16 @@ import type { Place } from '../core/fill/shape-inside';
 import { unfilledShapes } from '../core/fill/unfilled';
 import { drawStroke, RasterWorkspace } from '../core/raster/draw-stroke';
 import { makePixels } from '../core/raster/pixels';
-import { finish, InkStore } from '../core/sheet/ink-store';
-import type { PaperSize } from '../core/sheet/paper';
+import { finish } from '../core/sheet/ink-store';
 import { putRows } from '../core/sheet/steps';
-import { SheetModel } from '../core/sheet/sheet-model';
-import { FIRST_LAYER, newSettings } from '../core/sheet/entities';
-import { encodePath } from '../core/stroke/pack-path';
-import { plainNode } from '../core/stroke/path';
-import { makePen } from '../core/stroke/pen';
-import { gappedDrawing } from '../tests/measures/gapped-drawing';
-import { inkLayer, openedInk, packedStrokes, strokeEntity } from '../tests/measures/sheets';
-import { figure, median, type Figure } from './report';
+import { openedInk, strokeEntity } from '../tests/measures/sheets';
+import { gappedSheet, largeShapeSheet, type BenchSheet } from './gapped-sheet';
+import { figure, heldBy, median, type Figure } from './report';
 
 const BOUNDS = { against: ['lines'], gapPx: 8 };
 
-/** A sheet of a drawing with known shapes: each of its lines a stroke. */
-function sheetOf(side: number, hatches: number): { ink: InkStore; model: SheetModel; paper: PaperSize } {
-  const { lines } = gappedDrawing(side, side, 7, hatches);
-  const pen = makePen('fineliner', 4, 0, false, 1);
-  const parts = new Map<string, Uint8Array>();
-  const strokes = lines.map(({ id, data, count }, n) => {
-    const nodes = Array.from({ length: count }, (_, i) => plainNode(data[3 * i], data[3 * i + 1], 'corner'));
-    parts.set(id, encodePath({ closed: false, nodes }));
-    return strokeEntity(id, { pen, order: `a${String(n).padStart(6, '0')}V` });
-  });
-  // Each of them is at hand: what is measured is the work, not the way of the samples.
-  const ink = new InkStore(Infinity);
-  ink.open(packedStrokes(strokes, parts));
-  ink.provide([...parts.keys()], parts);
-  const model = new SheetModel(newSettings(300), [FIRST_LAYER, inkLayer('flats', { kind: 'colour' })]);
-  for (const stroke of strokes) model.strokes.set(stroke.id, stroke);
-  const px = 20 + 200 * side;
-  return { ink, model, paper: { widthPx: px, heightPx: px, ppi: 300 } };
-}
+/** Code that has run as often is compiled. */
+const WARM_UP = 6;
 
 const middleOf = (side: number, n: number): Place => [110 + 200 * (n % side), 110 + 200 * Math.floor(n / side)];
 
@@ -55,33 +32,45 @@ export async function pouring(): Promise<Figure[]> {
   return [...(await againstPixels()), ...bySize(), ...tied()];
 }
 
-/** A shape of a page of 3000 x 3000 px, found and drawn, with gaps closed; and the same filled by a general library. */
+/**
+ * A pour found and drawn on a page of 3000 x 3000 px, with gaps closed; and the same shape, its lines without gaps, filled by
+ * a general library.
+ */
 async function againstPixels(): Promise<Figure[]> {
-  const side = 15;
-  const { ink, paper } = sheetOf(side, 6);
-  const work = new RasterWorkspace(paper.widthPx, paper.heightPx);
-  const lines = ink.draw('lines', 0, makePixels(0, 0, paper.widthPx, paper.heightPx), work)!;
+  const large = largeShapeSheet(5);
+  const closed = largeShapeSheet(-4);
+  const many = gappedSheet(15, 6);
+  return [
+    ...(await versus('a large shape', large, closed, [1500, 1180])),
+    ...(await versus('all around 225 shapes with hatching', many, many, [3, 3])),
+  ];
+}
+
+async function versus(what: string, sheet: BenchSheet, closed: BenchSheet, at: Place): Promise<Figure[]> {
+  const { widthPx, heightPx } = sheet.paper;
+  const work = new RasterWorkspace(widthPx, heightPx);
+  const lines = closed.ink.draw('lines', 0, makePixels(0, 0, widthPx, heightPx), work)!;
   (globalThis as { window?: unknown }).window ??= globalThis;
   const { default: FloodFill } = await import('q-floodfill');
-  const ours: number[] = [];
+  const page = makePixels(0, 0, widthPx, heightPx);
+  const own: number[] = [];
   const theirs: number[] = [];
-  const page = makePixels(0, 0, paper.widthPx, paper.heightPx);
-  for (let k = 0; k < 5; k++) {
-    const finder = new AreaFinder(new InkLines());
-    // All around: the largest there is.
+  for (let k = 0; k < WARM_UP + 9; k++) {
     const [ms] = timed(() => {
-      const target = finish(pourTarget(ink, finder, paper, BOUNDS, undefined, [3, 3]))!;
+      const target = finish(pourTarget(sheet.ink, new AreaFinder(new InkLines()), sheet.paper, BOUNDS, undefined, at))!;
       const stroke = strokeEntity('p', { layerId: 'flats', pen: POUR_PEN });
       const flat = openedInk([stroke], [], new Map([['p', target.shape.bytes]]));
       drawStroke(page, flat.drawable(flat.ofLayer('flats')[0], 0, 'exact'), 1, work);
     });
-    ours.push(ms);
-    const image = { width: lines.width, height: lines.height, data: lines.data.slice(), colorSpace: 'srgb' };
-    theirs.push(timed(() => new FloodFill(image as never).fill('rgba(200,100,50,255)', 3, 3, 60))[0]);
+    own.push(ms);
+    const image = { width: widthPx, height: heightPx, data: lines.data.slice(), colorSpace: 'srgb' };
+    theirs.push(timed(() => new FloodFill(image as never).fill('rgba(200,100,50,255)', at[0], at[1], 60))[0]);
   }
+  const [ours, flood] = [own, theirs].map((times) => median(times.slice(WARM_UP)));
   return [
-    figure('pouring: all around the shapes of 3000 x 3000 px, gaps closed', median(ours), 'ms'),
-    figure('pouring: the same by q-floodfill, gaps open', median(theirs), 'ms', median(theirs) / median(ours), 'as long (at least 5)'), // prettier-ignore
+    figure(`pouring: ${what} on 3000 x 3000 px, gaps closed`, ours, 'ms'),
+    figure(`pouring: the same, the first of all`, own[0], 'ms'),
+    figure(`pouring: the same by q-floodfill, without gaps`, flood, 'ms', flood / ours, 'as long (at least 5)'),
   ];
 }
 
@@ -91,11 +80,16 @@ function bySize(): Figure[] {
     [9, 80],
     [18, 80],
   ] as const) {
-    const { ink, paper } = sheetOf(side, hatches);
+    const { ink, paper } = gappedSheet(side, hatches);
     const finder = new AreaFinder(new InkLines());
     const at = (n: number) => timed(() => finish(pourTarget(ink, finder, paper, BOUNDS, undefined, middleOf(side, n))))[0]; // prettier-ignore
     const first = at(0);
     const next = Array.from({ length: 12 }, (_, n) => at(n + side * 3));
+    const held = heldBy(() => {
+      const whole = new AreaFinder(new InkLines());
+      finish(pourTarget(ink, whole, paper, BOUNDS, undefined, [3, 3]));
+      return whole;
+    });
     const [around] = timed(() => finish(pourTarget(ink, new AreaFinder(new InkLines()), paper, BOUNDS, undefined, [3, 3]))); // prettier-ignore
     const ways = { widthPx: 14, uneven: 0.6, gapPx: 8 };
     const [contour] = timed(() => finish(contourAround(ink, ['lines'], paper, ways)));
@@ -104,6 +98,7 @@ function bySize(): Figure[] {
       figure(`pouring: the first shape on a sheet of ${ink.size} strokes`, first, 'ms'),
       figure(`pouring: the next ones, anywhere, of ${ink.size} strokes`, median(next), 'ms'),
       figure(`pouring: all that lies around, of ${ink.size} strokes`, around, 'ms'),
+      figure(`pouring: what is kept of all ${ink.size} strokes then`, held, 'MB', (1024 * held) / ink.size, 'KB a stroke'), // prettier-ignore
     );
   }
   return figures;
@@ -112,7 +107,7 @@ function bySize(): Figure[] {
 /** 200 shapes that are poured and tied; one line is moved. */
 function tied(): Figure[] {
   const side = 15;
-  const { ink, model, paper } = sheetOf(side, 6);
+  const { ink, model, paper } = gappedSheet(side, 6);
   const finder = new AreaFinder(new InkLines());
   let count = 0;
   for (let n = 0; n < side * side && count < 200; n++) {
