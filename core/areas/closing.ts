@@ -1,4 +1,4 @@
-import { lengthOf } from '../geometry/segment';
+import { lengthOf } from '../geometry/length';
 import type { Box } from '../geometry/box';
 import { finish } from '../sheet/ink-store';
 import { rootOf } from '../geometry/sets';

@@ -1,4 +1,4 @@
-import { lengthOf } from '../geometry/segment';
+import { lengthOf } from '../geometry/length';
 import type { InkLine } from './ink-line';
 import type { LineSegments } from './line-segments';
 

@@ -1,4 +1,5 @@
-import { lengthOf, type PointRow } from '../geometry/segment';
+import { lengthOf } from '../geometry/length';
+import type { PointRow } from '../geometry/segment';
 
 /** The middle of a line as it lies on the paper, px, with its radius: what is looked at when a drawing is checked. */
 export interface InkLine extends PointRow {

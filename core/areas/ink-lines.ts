@@ -1,6 +1,7 @@
 import type { Box } from '../geometry/box';
 import type { Matrix } from '../geometry/matrix';
 import { samplesOf } from '../sheet/entities';
+import { ChangeLog } from '../sheet/change-log';
 import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
 import type { Pen } from '../stroke/pen';
 import type { SampleRange } from '../stroke/spine-maker';
@@ -47,8 +48,9 @@ export class InkLines {
     this.madeOf = ink;
     if (box) return yield* this.gather(ink, layerIds, box);
     const { revision } = ink;
+    ink.log ??= new ChangeLog(revision);
     const layers = JSON.stringify(layerIds);
-    const changed = this.whole?.layers === layers ? ink.changedSince(this.whole.revision) : undefined;
+    const changed = this.whole?.layers === layers ? ink.log.since(this.whole.revision) : undefined;
     if (this.whole && changed) {
       const { lines } = this.whole;
       yield* this.follow(ink, layerIds, lines, changed);

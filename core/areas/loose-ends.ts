@@ -1,4 +1,5 @@
-import { lengthOf, nearestPart } from '../geometry/segment';
+import { lengthOf } from '../geometry/length';
+import { nearestPart } from '../geometry/segment';
 import type { InkLine } from './ink-line';
 import type { LineSegments } from './line-segments';
 

@@ -1,4 +1,5 @@
-import { crossSegments, lengthOf } from '../geometry/segment';
+import { lengthOf } from '../geometry/length';
+import { crossSegments } from '../geometry/segment';
 import { Faces } from './faces';
 import { inkLine, valueOn, type InkLine } from './ink-line';
 import { LineSegments } from './line-segments';

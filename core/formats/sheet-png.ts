@@ -1,7 +1,8 @@
 import type { SheetModel } from '../sheet/sheet-model';
 import type { InkStore, Pause } from '../sheet/ink-store';
 import type { PaperSize } from '../sheet/paper';
-import { fillWith, unpremultiply } from '../raster/compose';
+import { unpremultiply } from '../raster/compose';
+import { fillWith } from '../raster/fill-with';
 import { layParts, type Part } from '../raster/lay-parts';
 import { RasterWorkspace } from '../raster/draw-stroke';
 import { makePixels, parseColour, type Pixels } from '../raster/pixels';

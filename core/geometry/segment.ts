@@ -4,9 +4,6 @@ export interface PointRow {
   count: number;
 }
 
-/** Much quicker than `Math.hypot`; nothing on paper is near the ends of what numbers hold. */
-export const lengthOf = (x: number, y: number): number => Math.sqrt(x * x + y * y);
-
 /** The part of the way from the point at `a` to that at `b` (offsets of their x) that is nearest to a place, 0 to 1. */
 export function nearestPart(data: Float64Array, a: number, b: number, x: number, y: number): number {
   const dx = data[b] - data[a];

@@ -44,32 +44,14 @@ export function fillRuns(place: Place, spine: Spine, scale: LevelScale, tell: Te
   }
 }
 
-/** Runs of whole pixels: `[row, from, to]` of each in turn. */
-export class WholeRuns {
-  data = new Int32Array(3 * 256);
-  length = 0;
-
-  add(row: number, from: number, to: number): void {
-    if (this.length === this.data.length) {
-      const longer = new Int32Array(2 * this.length);
-      longer.set(this.data);
-      this.data = longer;
-    }
-    this.data[this.length] = row;
-    this.data[this.length + 1] = from;
-    this.data[this.length + 2] = to;
-    this.length += 3;
-  }
-}
-
 /**
  * Max-blends what a line encloses into `mask`, as {@link fillRuns} tells it.
- * @param scale grid px per paper px. @param whole takes what is covered wholly instead of the mask.
+ * @param scale grid px per paper px. @param whole takes runs that are covered wholly instead of the mask: `[row, from, to]` of each in turn.
  */
-export function addFill(mask: CoverageMask, spine: Spine, scale: LevelScale, whole?: WholeRuns): void {
+export function addFill(mask: CoverageMask, spine: Spine, scale: LevelScale, whole?: number[]): void {
   const { data, width, rowFrom, rowTo } = mask;
   fillRuns(mask, spine, scale, (j, from, to, cover) => {
-    if (cover === 255 && whole) return whole.add(j, from, to);
+    if (cover === 255 && whole) return void whole.push(j, from, to);
     const row = j * width;
     if (cover === 255) data.fill(255, row + from, row + to);
     else for (let at = row + from; at < row + to; at++) if (cover > data[at]) data[at] = cover;

@@ -1,5 +1,5 @@
 import type { Spine } from '../stroke/spine';
-import { addFill, type WholeRuns } from './add-fill';
+import { addFill } from './add-fill';
 import { addNib } from './add-nib';
 import { addSpine, type LevelScale, type SpinePart } from './add-spine';
 import type { CoverageMask } from './coverage-mask';
@@ -13,7 +13,7 @@ export function addInk(
   spine: Spine,
   scale: LevelScale,
   part: SpinePart = {},
-  whole?: WholeRuns,
+  whole?: number[],
 ): void {
   const { footprint, fill } = spine;
   if (fill) addFill(mask, spine, scale, whole);

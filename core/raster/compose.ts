@@ -1,4 +1,3 @@
-import type { WholeRuns } from './add-fill';
 import type { CoverageMask } from './coverage-mask';
 import { div255, type Pixels, type Rgb } from './pixels';
 
@@ -6,21 +5,20 @@ import { div255, type Pixels, type Rgb } from './pixels';
  * Lays a colour over `target` where `mask` covers it (source-over), and cleans the mask on the way.
  * Works on whole pixels as little-endian words (alpha highest), as on every platform that we run on.
  * @param mask within `target`, in the same grid.
- * @param whole runs of the mask's rows and columns that are covered wholly, whatever the mask says, first rows first.
+ * @param whole runs that are covered wholly, whatever the mask says: row, from and to of each in turn, first rows first.
  * @see W3C Compositing and Blending Level 1, source-over on premultiplied values.
  */
-export function pourMask(target: Pixels, mask: CoverageMask, colour: Rgb, whole?: WholeRuns): void {
+export function pourMask(target: Pixels, mask: CoverageMask, colour: Rgb, whole?: readonly number[]): void {
   const { rowFrom, rowTo } = mask;
   const words = wordsOf(target);
   const inks = inkWords(colour);
   const first = (mask.y0 - target.y0) * target.width + mask.x0 - target.x0;
   let next = 0;
-  const [top, bottom] = whole?.length ? [0, mask.height] : [mask.top, mask.bottom];
-  for (let j = top; j < bottom; j++) {
+  for (let j = 0; j < mask.height; j++) {
     const row = first + j * target.width;
     let from = rowFrom[j];
-    for (; whole && next < whole.length && whole.data[next] === j; next += 3) {
-      const [start, end] = [whole.data[next + 1], whole.data[next + 2]];
+    for (; whole && next < whole.length && whole[next] === j; next += 3) {
+      const [start, end] = [whole[next + 1], whole[next + 2]];
       pourRow(words, row, mask, j, from, Math.min(start, rowTo[j]), inks);
       words.fill(inks[255], row + start, row + end);
       mask.data.fill(0, j * mask.width + start, j * mask.width + end);
@@ -187,16 +185,6 @@ function blended(blend: Blend, over: number, alpha: number, below: number, under
   if (blend === 'normal') return over + div255(below * (255 - alpha));
   if (blend === 'screen') return over + below - div255(over * below);
   return div255(over * (255 - under) + below * (255 - alpha) + over * below);
-}
-
-/** Fills the whole of `target` with an opaque colour. */
-export function fillWith(target: Pixels, [r, g, b]: Rgb): void {
-  for (let at = 0; at < target.data.length; at += 4) {
-    target.data[at] = r;
-    target.data[at + 1] = g;
-    target.data[at + 2] = b;
-    target.data[at + 3] = 255;
-  }
 }
 
 /** Multiplies colours by their alpha, in place. */

@@ -1,6 +1,5 @@
 import { grow, intersection, isEmpty, outward, overlaps, type Box } from '../geometry/box';
 import type { Spine } from '../stroke/spine';
-import { WholeRuns } from './add-fill';
 import { addInk } from './add-ink';
 import { cutMask, fadeMask, fadeUnder, inkStrength, pourMask } from './compose';
 import { CoverageMask } from './coverage-mask';
@@ -64,7 +63,7 @@ export function drawStroke(target: Pixels, stroke: DrawableStroke, scale: number
   const grain = stroke.spine.footprint?.grain ?? 0;
   // Whole pixels of a flat need no mask, however many they are.
   const isFlat = stroke.spine.fill && !stroke.fades && !stroke.holes.length && strength === 255 && grain === 0;
-  const whole = isFlat ? new WholeRuns() : undefined;
+  const whole: number[] | undefined = isFlat ? [] : undefined;
   addInk(mask, stroke.spine, scale, {}, whole);
   if (grain > 0) grainMask(mask, scale, grain);
   for (const { spine, box } of mask.isClean ? [] : stroke.holes) {

@@ -8,7 +8,7 @@ export class ChangeLog {
   /** Of all that changed after this revision is known what it was. */
   private knownSince: number;
 
-  constructor(revision = 0) {
+  constructor(revision: number) {
     this.knownSince = revision;
   }
 

@@ -10,7 +10,7 @@ import { moveSpine } from '../stroke/moved-spine';
 import { SpineMaker, type MeasuredSpine, type SampleRange } from '../stroke/spine-maker';
 import { byOrder, firstShape, isShape, samplesOf, type Erasure, type Label, type Pour, type Stroke } from './entities';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
-import { ChangeLog } from './change-log';
+import type { ChangeLog } from './change-log';
 import { Lineage } from './lineage';
 import { PackedStrokes } from './packed-strokes';
 import type { Assign, Change, Write } from './steps';
@@ -99,7 +99,8 @@ export class InkStore {
   private readonly measure = new InkMeasure();
   /** Counts what has changed of it. */
   revision = 0;
-  private readonly changes = new ChangeLog();
+  /** Whoever follows it from change to change puts one here. */
+  log: ChangeLog | undefined;
   /** Ids of strokes and erasures whose samples are missing or cannot be read; they are left out. */
   readonly unreadable: string[] = [];
 
@@ -263,7 +264,7 @@ export class InkStore {
       } else if (write.kind === 'assign' && write.table === 'strokes') {
         const record = this.owned(write.id);
         if (!record) continue;
-        this.changes.note(write.id, this.revision);
+        this.log?.note(write.id, this.revision);
         damage.push({ layerId: record.stroke.layerId, box: record.box });
         if (isShape(write.field)) this.reshape(record, write.value as Pour | Label, parts);
         this.change(record, write.field, write.value);
@@ -300,14 +301,9 @@ export class InkStore {
     if (bytes) record.bytes = bytes;
   }
 
-  /** The ids of the strokes that came or changed after a revision; undefined: too many to know. */
-  changedSince(revision: number): Set<string> | undefined {
-    return this.changes.since(revision);
-  }
-
   private addStroke(stroke: Stroke, parts: ReadonlyMap<string, Uint8Array>): Damage[] {
     const { stands } = stroke;
-    this.changes.note(stroke.id, this.revision);
+    this.log?.note(stroke.id, this.revision);
     const bytes = parts.get(stroke.id) ?? (stands && this.bytesOf(stands.of));
     const record = this.markOf(stroke, bytes);
     record.ownBox = bytes ? this.measure.boxOf(bytes, stroke) : this.ownBoxOf(stands?.of);

@@ -1,4 +1,4 @@
-import { lengthOf } from '../geometry/segment';
+import { lengthOf } from '../geometry/length';
 import { cubicAt } from './cubic';
 
 /** A cubic curve in place: its four points, x and y in turn. */

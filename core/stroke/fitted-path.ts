@@ -1,4 +1,4 @@
-import { lengthOf } from '../geometry/segment';
+import { lengthOf } from '../geometry/length';
 import { fittedCubics, unit, type Direction, type FitRule, type PointRow } from './cubic-fit';
 import { leanBetween, plainNode, type NodeKind, type NodeLean, type PathNode, type StrokePath } from './path';
 import { OWN, Spine } from './spine';

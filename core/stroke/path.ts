@@ -1,4 +1,4 @@
-import { lengthOf } from '../geometry/segment';
+import { lengthOf } from '../geometry/length';
 import { withinTurn } from '../geometry/degrees';
 import { BitReader } from './bits';
 import { cubicAt } from './cubic';
@@ -122,25 +122,14 @@ export const OWN_DIRECTION = -1;
  * @param into filled, where given; its channels grow as needed.
  */
 export function flattened({ closed, nodes }: StrokePath, into: Samples): Samples {
-  let count = 0;
-  const add = (x: number, y: number, width: number, lean?: NodeLean) => {
-    if (POINT * (count + 1) > scratch.length) {
-      const longer = new Float64Array(2 * scratch.length);
-      longer.set(scratch);
-      scratch = longer;
-    }
-    const at = POINT * count++;
-    scratch[at] = x;
-    scratch[at + 1] = y;
-    scratch[at + 2] = width;
-    scratch[at + 3] = lean?.strength ?? 1;
-    scratch[at + 4] = lean?.nibDeg ?? OWN_DIRECTION;
-  };
+  const points: number[] = [];
+  const add = (x: number, y: number, width: number, lean?: NodeLean) =>
+    points.push(x, y, width, lean?.strength ?? 1, lean?.nibDeg ?? OWN_DIRECTION);
   add(nodes[0].x, nodes[0].y, nodes[0].width, nodes[0].lean);
   const pairs = closed && nodes.length > 1 ? nodes.length : nodes.length - 1;
   const most = Math.min(MOST_PIECES, Math.floor(MOST_PLACES / Math.max(1, pairs)));
   for (let i = 0; i < pairs; i++) addCurve(nodes[i], nodes[(i + 1) % nodes.length], most, add);
-  const points = scratch;
+  const count = points.length / POINT;
   into.unitLog2 = UNIT_LOG2;
   into.count = count;
   into.isPath = true;
@@ -160,8 +149,6 @@ export function flattened({ closed, nodes }: StrokePath, into: Samples): Samples
 
 /** Values of a place of a flattened path. */
 const POINT = 5;
-/** The places of the path that is flattened, as long as the longest before. */
-let scratch = new Float64Array(POINT * 1024);
 
 /** @param most into how many straight pieces at most. */
 function addCurve(

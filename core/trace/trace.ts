@@ -1,7 +1,7 @@
 import type { Point as Place } from '../geometry/homography';
 import { componentsOf, type Components } from '../picture/components';
 import type { Picture } from '../picture/warp';
-import { lengthOf } from '../geometry/segment';
+import { lengthOf } from '../geometry/length';
 import { closedPath, fittedPath } from '../stroke/fitted-path';
 import { flattened, type StrokePath } from '../stroke/path';
 import { emptySamples } from '../stroke/samples';

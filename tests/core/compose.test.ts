@@ -1,4 +1,5 @@
-import { pourMask, cutMask, fillWith, layOver, unpremultiply } from '../../core/raster/compose';
+import { pourMask, cutMask, layOver, unpremultiply } from '../../core/raster/compose';
+import { fillWith } from '../../core/raster/fill-with';
 import { CoverageMask } from '../../core/raster/coverage-mask';
 import { div255, makePixels, parseColour, type Pixels } from '../../core/raster/pixels';
 import { random } from '../measures/strokes';

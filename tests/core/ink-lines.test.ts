@@ -83,7 +83,7 @@ describe('lines of a sheet', () => {
     all(kept, ink, ['lines']);
     for (let k = 0; k < 9000; k++)
       ink.follow([{ kind: 'assign', table: 'strokes', id: `s${k % 3}`, field: 'matrix', value: [1, 0, 0, 1, k, 0] }], new Map()); // prettier-ignore
-    expect(ink.changedSince(0)).toBeUndefined();
+    expect(ink.log!.since(0)).toBeUndefined();
     expect(described(all(kept, ink, ['lines']))).toEqual(described(all(new InkLines(), ink, ['lines'])));
     expect(described(all(kept, ink, ['other']))).toEqual(described(all(new InkLines(), ink, ['other'])));
   });
@@ -91,7 +91,7 @@ describe('lines of a sheet', () => {
 
 describe('the log of changes', () => {
   it('tells what changed after a revision as long as it is remembered', () => {
-    const log = new ChangeLog();
+    const log = new ChangeLog(0);
     log.note('a', 1);
     log.note('b', 2);
     log.note('a', 3);
