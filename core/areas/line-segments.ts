@@ -1,6 +1,6 @@
 import { inkLine, type InkLine } from './ink-line';
 import type { Box } from '../geometry/box';
-import { nearestPart } from '../geometry/segment';
+import { crossSegments, nearestPart } from '../geometry/segment';
 
 /** So many cells for each segment, at most; and none is narrower than this, px. */
 const CELLS_EACH = 2;
@@ -48,9 +48,10 @@ export class LineSegments {
   /** Of each cell where its segments begin in `items`; one more at the end. */
   private starts = new Int32Array(1);
   private items = new Int32Array(0);
-  /** Those that have come since, by their cells; and those that lie in none. */
+  /** Those that lie in no cell. */
+  outside: number[] = [];
+  /** Those that have come since, by their cells. */
   private later = new Map<number, number[]>();
-  private outside: number[] = [];
   private cells = new Int32Array(64);
   private seenAt = new Int32Array(0);
   private searches = 0;
@@ -116,6 +117,34 @@ export class LineSegments {
       }
     }
     return this.take(this.outside, 0, this.outside.length, x0, y0, x1, y1, n);
+  }
+
+  /**
+   * Tells where segments that lie in cells cross, as parts of both, each crossing once: for many at once this takes a
+   * fraction of the time of searching for each. Neighbours on a line meet without crossing. All must have come at once.
+   */
+  eachCrossing(tell: (a: number, b: number, partOfA: number, partOfB: number) => void): void {
+    const { starts, items, lines, line, at, ends } = this;
+    for (let cell = 0; cell + 1 < starts.length; cell++)
+      for (let k = starts[cell]; k < starts[cell + 1]; k++) {
+        const p = items[k];
+        const [x0, x1] = [Math.min(ends[4 * p], ends[4 * p + 2]), Math.max(ends[4 * p], ends[4 * p + 2])];
+        const [y0, y1] = [Math.min(ends[4 * p + 1], ends[4 * p + 3]), Math.max(ends[4 * p + 1], ends[4 * p + 3])];
+        for (let l = k + 1; l < starts[cell + 1]; l++) {
+          const q = 4 * items[l];
+          if ((ends[q] < x0 && ends[q + 2] < x0) || (ends[q] > x1 && ends[q + 2] > x1)) continue;
+          if ((ends[q + 1] < y0 && ends[q + 3] < y0) || (ends[q + 1] > y1 && ends[q + 3] > y1)) continue;
+          const [a, b] = [line[p], line[items[l]]];
+          if (a === b && Math.abs(at[items[l]] - at[p]) < 2) continue;
+          if (lines[a].count < 2 || lines[b].count < 2) continue;
+          if (!crossSegments(lines[a], at[p], lines[b], at[items[l]], crossed)) continue;
+          // Both lie in other cells, too: it is told in the one where they cross.
+          const [s, t] = crossed;
+          const x = ends[4 * p] + s * (ends[4 * p + 2] - ends[4 * p]);
+          const y = ends[4 * p + 1] + s * (ends[4 * p + 3] - ends[4 * p + 1]);
+          if (this.rowOf(y) * this.columns + this.columnOf(x) === cell) tell(p, items[l], s, t);
+        }
+      }
   }
 
   /** The same as a list that stays. */
@@ -335,6 +364,9 @@ function mostOf(ends: Float64Array, k: 0 | 1, count: number): { from: number; to
   }
   return { from: Math.max(from, low - beside), to: Math.min(to, high + beside) };
 }
+
+/** Where two segments cross, as a part of each. */
+const crossed = new Float64Array(2);
 
 /** How many segments a line has. */
 const segmentsOf = ({ count }: InkLine): number => (count > 1 ? count - 1 : count);

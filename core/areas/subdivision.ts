@@ -80,10 +80,12 @@ export class Subdivision {
       isNew[number] = 1;
       this.begin(2 * number, this.segments.lines[number].count - 1);
     }
-    for (const [k, number] of numbers.entries()) {
-      this.crossLine(number, isNew);
-      if (k % AT_A_TIME === AT_A_TIME - 1) yield k / numbers.length;
-    }
+    if (numbers.length === this.segments.lines.length) this.crossAll();
+    else
+      for (const [k, number] of numbers.entries()) {
+        this.crossLine(number, isNew);
+        if (k % AT_A_TIME === AT_A_TIME - 1) yield k / numbers.length;
+      }
   }
 
   /** @returns the ties' numbers. */
@@ -232,27 +234,39 @@ export class Subdivision {
     this.freed.push(place);
   }
 
+  /** Crosses lines that have all come at once. */
+  private crossAll(): void {
+    const { segments } = this;
+    const { line, at } = segments;
+    segments.eachCrossing((a, b, s, t) => this.meet(2 * line[a], at[a] + s, 2 * line[b], at[b] + t));
+    const isOutside = new Set(segments.outside);
+    for (const p of segments.outside) this.crossSegment(p, (q) => q > p || !isOutside.has(q));
+  }
+
   private crossLine(number: number, isNew: Uint8Array): void {
     const { segments, ties } = this;
-    const { lines, line, at, ends } = segments;
-    const own = lines[number];
-    if (own.count < 2) return;
+    const { line } = segments;
     for (let { from: p, to } = segments.of(number); p < to; p++) {
-      const i = at[p];
-      const x0 = Math.min(ends[4 * p], ends[4 * p + 2]);
-      const y0 = Math.min(ends[4 * p + 1], ends[4 * p + 3]);
-      const x1 = Math.max(ends[4 * p], ends[4 * p + 2]);
-      const y1 = Math.max(ends[4 * p + 1], ends[4 * p + 3]);
-      for (let k = 0, n = segments.search(x0, y0, x1, y1); k < n; k++) {
-        const q = segments.found[k];
-        const other = line[q];
-        // Two new ones are found from both sides.
-        if (other === number ? at[q] < i + 2 : isNew[other] === 1 && other < number) continue;
-        const b = lines[other];
-        if (b.count > 1 && crossSegments(own, i, b, at[q], crossed))
-          this.meet(2 * number, i + crossed[0], 2 * other, at[q] + crossed[1]);
-      }
-      for (let k = 0, n = ties.count && ties.search(x0, y0, x1, y1); k < n; k++) this.crossTieAt(ties.line[ties.found[k]], own, 2 * number, i); // prettier-ignore
+      // Two new ones are found from both sides; those of one line lie in its order.
+      this.crossSegment(p, (q) => (line[q] === number ? q > p : line[q] > number || !isNew[line[q]]));
+      const { x0, y0, x1, y1 } = segments.boxOf(p);
+      for (let k = 0, n = ties.search(x0, y0, x1, y1); k < n; k++) this.crossTieAt(ties.line[ties.found[k]], segments.lines[number], 2 * number, segments.at[p]); // prettier-ignore
+    }
+  }
+
+  /** Meets what crosses a segment, but for its neighbours. @param isDue looks at the number of another. */
+  private crossSegment(p: number, isDue: (q: number) => boolean): void {
+    const { segments } = this;
+    const { lines, line, at } = segments;
+    const own = lines[line[p]];
+    if (own.count < 2) return;
+    const { x0, y0, x1, y1 } = segments.boxOf(p);
+    for (let k = 0, n = segments.search(x0, y0, x1, y1); k < n; k++) {
+      const q = segments.found[k];
+      if (!isDue(q) || (line[q] === line[p] && Math.abs(at[q] - at[p]) < 2)) continue;
+      const other = lines[line[q]];
+      if (other.count > 1 && crossSegments(own, at[p], other, at[q], crossed))
+        this.meet(2 * line[p], at[p] + crossed[0], 2 * line[q], at[q] + crossed[1]);
     }
   }
 
