@@ -1,12 +1,12 @@
 import { lengthOf } from '../geometry/length';
-import type { Box } from '../geometry/box';
+import { emptyBox, type Box } from '../geometry/box';
 import { finish } from '../sheet/ink-store';
 import { rootOf } from '../geometry/sets';
 import type { Faces } from './faces';
 import { hatchingReach, neighboursOf } from './hatching';
 import { widestRadius, type InkLine } from './ink-line';
 import { LineSegments } from './line-segments';
-import { endNear, endOf, meetingsOf, runTogether, type LineEnd, type Meeting } from './loose-ends';
+import { endNear, endOf, meetingsOf, runTogether, TOUCH_PX, type LineEnd, type Meeting } from './loose-ends';
 import { Subdivision } from './subdivision';
 
 /** An end that nearly meets other ink. */
@@ -125,30 +125,46 @@ export class Closing {
     this.widest = 0;
   }
 
-  /** Lists the ends that may meet other things for lines that come or go. */
+  /** What may be otherwise beside lines that come or go: lists the ends that may meet other things, and forgets what lies beside others. */
   private noteNear(numbers: readonly number[], ends: Set<number>): void {
-    const { segments, gapPx, widest } = this;
-    const { lines, line, at } = segments;
+    const { segments } = this;
     for (const number of numbers) {
-      const reach = gapPx + widestRadius([lines[number]]);
-      const most = Math.max(reach + widest, hatchingReach(widest));
+      let all = emptyBox();
       for (let { from: s, to } = segments.of(number); s < to; s++) {
         const box = segments.boxOf(s);
-        for (let k = 0, n = segments.search(box.x0 - most, box.y0 - most, box.x1 + most, box.y1 + most); k < n; k++) {
-          const q = segments.found[k];
-          const { data, count } = lines[line[q]];
-          const [last, middle] = [count - 1, count >> 1];
-          if (at[q] === 0 && isWithin(data, 0, box, reach + data[2])) ends.add(2 * line[q]);
-          if (at[q] >= last - 1 && isWithin(data, 3 * last, box, reach + data[3 * last + 2])) ends.add(2 * line[q] + 1);
-          if (
-            (at[q] === middle || at[q] === middle - 1) &&
-            isWithin(data, 3 * middle, box, hatchingReach(data[3 * middle + 2]))
-          )
-            // prettier-ignore
-            this.neighbours[line[q]] = UNKNOWN;
-        }
+        all = { x0: Math.min(all.x0, box.x0), y0: Math.min(all.y0, box.y0), x1: Math.max(all.x1, box.x1), y1: Math.max(all.y1, box.y1) }; // prettier-ignore
+        this.noteEnds(box, Math.max(this.gapPx, TOUCH_PX) + widestRadius([segments.lines[number]]), ends);
       }
+      this.forgetNeighbours(all);
     }
+  }
+
+  /** Lists the ends that come as near to a box as `reach`, and their own radius. */
+  private noteEnds(box: Box, reach: number, ends: Set<number>): void {
+    const { lines, line, at, found } = this.near(box, reach + this.widest);
+    for (const q of found) {
+      const { data, count } = lines[line[q]];
+      const last = 3 * (count - 1);
+      if (at[q] === 0 && isWithin(data, 0, box, reach + data[2])) ends.add(2 * line[q]);
+      if (at[q] >= count - 2 && isWithin(data, last, box, reach + data[last + 2])) ends.add(2 * line[q] + 1);
+    }
+  }
+
+  /** Forgets how many lie beside each line that has something in a box beside its middle. */
+  private forgetNeighbours(box: Box): void {
+    const { lines, line, at, found } = this.near(box, hatchingReach(this.widest));
+    for (const q of found) {
+      const { data, count } = lines[line[q]];
+      const middle = count >> 1;
+      if (Math.abs(at[q] + 0.5 - middle) < 1 && isWithin(data, 3 * middle, box, hatchingReach(data[3 * middle + 2])))
+        this.neighbours[line[q]] = UNKNOWN;
+    }
+  }
+
+  private near({ x0, y0, x1, y1 }: Box, reach: number) {
+    const { segments } = this;
+    const { lines, line, at } = segments;
+    return { lines, line, at, found: segments.within(x0 - reach, y0 - reach, x1 + reach, y1 + reach) };
   }
 
   /** Takes a line out; its ends meet nothing any more. */

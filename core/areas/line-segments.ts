@@ -85,6 +85,11 @@ export class LineSegments {
     this.free.push(number);
   }
 
+  /** Whether all have come at once, and none has gone since. */
+  get isFresh(): boolean {
+    return this.since === 0;
+  }
+
   /** The numbers of a line's segments, `from` to but without `to`. */
   of(number: number): { from: number; to: number } {
     const from = this.first[number];
@@ -121,7 +126,7 @@ export class LineSegments {
 
   /**
    * Tells where segments that lie in cells cross, as parts of both, each crossing once: for many at once this takes a
-   * fraction of the time of searching for each. Neighbours on a line meet without crossing. All must have come at once.
+   * fraction of the time of searching for each. Neighbours on a line meet without crossing. Only while all {@link isFresh}.
    */
   eachCrossing(tell: (a: number, b: number, partOfA: number, partOfB: number) => void): void {
     const { starts, items, lines, line, at, ends } = this;

@@ -35,7 +35,7 @@ export interface Meeting {
 }
 
 /** Edges closer than this touch: what is between them is less than a pixel's grey. */
-const TOUCH_PX = 0.3;
+export const TOUCH_PX = 0.3;
 /** The way of an end is read over so many of its radii, and at least so many px. */
 const WAY_RADII = 2;
 const LEAST_WAY_PX = 4;

@@ -80,7 +80,7 @@ export class Subdivision {
       isNew[number] = 1;
       this.begin(2 * number, this.segments.lines[number].count - 1);
     }
-    if (numbers.length === this.segments.lines.length) this.crossAll();
+    if (this.segments.isFresh && numbers.length === this.segments.lines.length) this.crossAll();
     else
       for (const [k, number] of numbers.entries()) {
         this.crossLine(number, isNew);

@@ -232,6 +232,15 @@ describe('leaks', () => {
     );
   });
 
+  it('all lines of a small drawing that are replaced by others are crossed as new ones are', () => {
+    const { lines } = gappedDrawing(3, 3, 8, 20);
+    const closing = new Closing(8);
+    finish(closing.follow([line('a', 1, 0, 0, 40, 3), line('b', 2, 20, -9, 22, 30)]));
+    finish(closing.follow(lines));
+    expect(described(leaksOf(closing))).toEqual(described(findLeaks(lines, 8)));
+    expect(findLeaks(lines, 8).length).toBeGreaterThan(3);
+  });
+
   it('an edit that was given up in its middle is made good by the next', () => {
     const { lines } = gappedDrawing(9, 9, 5, 80);
     const closing = new Closing(8);
