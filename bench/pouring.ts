@@ -53,6 +53,7 @@ async function versus(what: string, sheet: BenchSheet, closed: BenchSheet, at: P
   (globalThis as { window?: unknown }).window ??= globalThis;
   const { default: FloodFill } = await import('q-floodfill');
   const page = makePixels(0, 0, widthPx, heightPx);
+  const image = { width: widthPx, height: heightPx, data: lines.data.slice(), colorSpace: 'srgb' };
   const own: number[] = [];
   const theirs: number[] = [];
   for (let k = 0; k < WARM_UP + 9; k++) {
@@ -63,7 +64,7 @@ async function versus(what: string, sheet: BenchSheet, closed: BenchSheet, at: P
       drawStroke(page, flat.drawable(flat.ofLayer('flats')[0], 0, 'exact'), 1, work);
     });
     own.push(ms);
-    const image = { width: widthPx, height: heightPx, data: lines.data.slice(), colorSpace: 'srgb' };
+    image.data.set(lines.data);
     theirs.push(timed(() => new FloodFill(image as never).fill('rgba(200,100,50,255)', at[0], at[1], 60))[0]);
   }
   const [ours, flood] = [own, theirs].map((times) => median(times.slice(WARM_UP)));

@@ -77,55 +77,79 @@ export function meetingsOf(
   gapPx: number,
   mostRadius: number,
 ): readonly Meeting[] {
-  const { lines } = segments;
-  const reach = Math.max(gapPx, TOUCH_PX) + end.r + mostRadius;
-  const own = lines[end.line];
-  const close = Math.max(CLOSE_PX, CLOSE_RADII * own.data[3 * (own.count >> 1) + 2]);
-  let best = gapPx;
-  let at: LinePlace | undefined;
-  // Of each line that it touches the nearest place.
+  const touched = touchedBy(end, segments, gapPx, mostRadius);
+  if (touched.length) return touched;
+  const nearest = nearestAhead(end, segments, gapPx, mostRadius);
+  return nearest ? [nearest] : NOTHING;
+}
+
+/** All that an end touches, each line where it is nearest. */
+function touchedBy(end: LineEnd, segments: LineSegments, gapPx: number, mostRadius: number): Meeting[] {
   const touched: Meeting[] = [];
+  const reach = TOUCH_PX + end.r + mostRadius;
   for (let k = 0, n = segments.search(end.x - reach, end.y - reach, end.x + reach, end.y + reach); k < n; k++) {
     const segment = segments.found[k];
-    const other = segments.line[segment];
-    const line = lines[other];
-    const { data } = line;
-    const i = segments.at[segment];
-    const a = 3 * i;
-    const b = i + 1 < line.count ? a + 3 : a;
-    const along = nearestPart(data, a, b, end.x, end.y);
-    const dx = data[a] + along * (data[b] - data[a]) - end.x;
-    const dy = data[a + 1] + along * (data[b + 1] - data[a + 1]) - end.y;
-    const r = data[a + 2] + along * (data[b + 2] - data[a + 2]);
-    const within = Math.max(best, TOUCH_PX) + r + end.r;
-    // Within it the gap is narrower than any before.
-    if (within < 0 || dx * dx + dy * dy > within * within) continue;
-    const gap = Math.sqrt(dx * dx + dy * dy) - r - end.r;
-    if (gap > best && gap > TOUCH_PX) continue;
-    if (other === end.line && !isFarAlong(line, end, i + along, OWN_GAPS * (gapPx + end.r))) continue;
-    if (gap <= TOUCH_PX) {
-      // What else it nearly meets does not matter any more.
-      best = Math.min(best, TOUCH_PX);
-      noteTouched(touched, { end, at: { line: other, place: i + along, x: end.x + dx, y: end.y + dy, r }, gap });
-    } else if (gap <= close || leadsTo(end, line, other, dx, dy, r)) {
-      best = gap;
-      at = { line: other, place: i + along, x: end.x + dx, y: end.y + dy, r };
-    }
+    measure(end, segments, segment);
+    if (near.gap > TOUCH_PX || isAtItself(end, segments, segment, gapPx)) continue;
+    const meeting = { end, at: placeOf(end, segments, segment), gap: near.gap };
+    const known = touched.findIndex(({ at }) => at.line === meeting.at.line);
+    if (known < 0) touched.push(meeting);
+    else if (meeting.gap < touched[known].gap) touched[known] = meeting;
   }
   for (const meeting of touched) meeting.gap = Math.min(0, meeting.gap);
-  if (touched.length) return touched;
-  return at ? [{ end, at, gap: best }] : NOTHING;
+  return touched;
 }
 
-function noteTouched(touched: Meeting[], meeting: Meeting): void {
-  const known = touched.findIndex(({ at }) => at.line === meeting.at.line);
-  if (known < 0) touched.push(meeting);
-  else if (meeting.gap < touched[known].gap) touched[known] = meeting;
+/** The nearest place that an end which touches nothing leads to. */
+function nearestAhead(end: LineEnd, segments: LineSegments, gapPx: number, mostRadius: number): Meeting | undefined {
+  const { data, count } = segments.lines[end.line];
+  const close = Math.max(CLOSE_PX, CLOSE_RADII * data[3 * (count >> 1) + 2]);
+  const reach = gapPx + end.r + mostRadius;
+  let found: Meeting | undefined;
+  for (let k = 0, n = segments.search(end.x - reach, end.y - reach, end.x + reach, end.y + reach); k < n; k++) {
+    const segment = segments.found[k];
+    measure(end, segments, segment);
+    const { gap, dx, dy, r } = near;
+    if (gap > (found?.gap ?? gapPx) || isAtItself(end, segments, segment, gapPx)) continue;
+    const other = segments.line[segment];
+    if (gap > close && !leadsTo(end, segments.lines[other], other, dx, dy, r)) continue;
+    found = { end, at: placeOf(end, segments, segment), gap };
+  }
+  return found;
 }
+
+/** The place of a segment that is nearest to an end: as a place of its line, the way there, the radius, and from edge to edge, px. */
+const near = { place: 0, dx: 0, dy: 0, r: 0, gap: 0 };
+
+function measure({ x, y, r: own }: LineEnd, { lines, line, at }: LineSegments, segment: number): void {
+  const { data, count } = lines[line[segment]];
+  const i = at[segment];
+  const a = 3 * i;
+  const b = i + 1 < count ? a + 3 : a;
+  const along = nearestPart(data, a, b, x, y);
+  near.place = i + along;
+  near.dx = data[a] + along * (data[b] - data[a]) - x;
+  near.dy = data[a + 1] + along * (data[b + 1] - data[a + 1]) - y;
+  near.r = data[a + 2] + along * (data[b + 2] - data[a + 2]);
+  near.gap = Math.sqrt(near.dx * near.dx + near.dy * near.dy) - near.r - own;
+}
+
+const placeOf = ({ x, y }: LineEnd, { line }: LineSegments, segment: number): LinePlace => ({
+  line: line[segment],
+  place: near.place,
+  x: x + near.dx,
+  y: y + near.dy,
+  r: near.r,
+});
+
+/** Whether what was measured is the end's own line right behind it. */
+const isAtItself = (end: LineEnd, { lines, line }: LineSegments, segment: number, gapPx: number): boolean =>
+  line[segment] === end.line && !isFarAlong(lines[end.line], end, near.place, OWN_GAPS * (gapPx + end.r));
 
 /**
- * Whether an end goes on to a place of a line, `(dx, dy)` away, where its radius is `r`: it lies ahead, and at another end that one comes towards it; or both run
- * together to a tip. Ends side by side, and one beside its longer neighbour, as those of hatching, do not go on into each other.
+ * Whether an end goes on to a place of a line, `(dx, dy)` away, where its radius is `r`: it lies ahead, and at another end
+ * that one comes towards it; or both run together to a tip. Ends side by side, and one beside its longer neighbour, as those
+ * of hatching, do not go on into each other.
  */
 function leadsTo(end: LineEnd, line: InkLine, number: number, dx: number, dy: number, r: number): boolean {
   const least = AHEAD_COS * lengthOf(dx, dy);

@@ -172,7 +172,8 @@ export class Subdivision {
     this.touch(curveA);
     this.touch(curveB);
     const place = this.add(curveA, partA, NONE);
-    this.partner[place] = this.add(curveB, partB, place);
+    const other = this.add(curveB, partB, place);
+    this.partner[place] = other;
   }
 
   private add(curve: number, part: number, partner: number): number {

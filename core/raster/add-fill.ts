@@ -78,8 +78,9 @@ function crossingsOf(place: Place, spine: Spine, scale: number): Crossings {
   const first = y0 * LINES;
   alongLines(place, spine, scale, (from, to, ax, ay, slope, down) => {
     for (let line = from; line < to; line++) {
-      const x = ax + ((line + 0.5) / LINES - ay) * slope;
-      places[next[line - first]++] = 2 * Math.round(Math.min(width, Math.max(0, x - x0)) * PARTS) + down;
+      const x = ax + ((line + 0.5) / LINES - ay) * slope - x0;
+      const part = x <= 0 ? 0 : x >= width ? width * PARTS : (x * PARTS + 0.5) | 0;
+      places[next[line - first]++] = 2 * part + down;
     }
   });
   for (let line = 0; line + 1 < starts.length; line++) sortPart(places, starts[line], starts[line + 1]);

@@ -120,6 +120,20 @@ describe('areas between lines', () => {
     }
   });
 
+  it('of many lines are as many as Euler tells: of what hangs together, places less edges plus areas are 2', () => {
+    // Rows and columns, each crossing each: more places than there is room for at first, twice over.
+    for (const n of [20, 33, 47]) {
+      const lines = Array.from({ length: 2 * n }, (_, k) => {
+        const at = 10 + 7.3 * (k >> 1);
+        const far = 20 + 7.3 * n;
+        return k % 2 ? line(`c${k}`, 1, at, 0, at + 1, far) : line(`r${k}`, 1, 0, at, far, at + 1);
+      });
+      const { faces } = divided(lines, []);
+      expect(faces.areas.filter((area) => area > 0).length).toBe((n - 1) * (n - 1));
+      expect(faces.areas.filter((area) => area < 0).length).toBe(1);
+    }
+  });
+
   it('a join that leads nowhere has one area to both sides', () => {
     const lines = [line('a', 1, 0, 0, 100, 0), line('b', 1, 0, 50, 100, 50)];
     const tie = (x: number, place: number): Tie => ({ end: { line: 0, isStart: place === 0, x, y: 0 }, at: { line: 1, place, x, y: 50 } }); // prettier-ignore
