@@ -8,9 +8,9 @@ import type { Place } from '../core/fill/shape-inside';
 import { unfilledShapes } from '../core/fill/unfilled';
 import { drawStroke, RasterWorkspace } from '../core/raster/draw-stroke';
 import { makePixels } from '../core/raster/pixels';
-import { finish } from '../core/sheet/ink-store';
+import { finish, InkStore } from '../core/sheet/ink-store';
 import { putRows } from '../core/sheet/steps';
-import { openedInk, strokeEntity } from '../tests/measures/sheets';
+import { strokeEntity } from '../tests/measures/sheets';
 import { gappedSheet, largeShapeSheet, type BenchSheet } from './gapped-sheet';
 import { figure, heldBy, median, type Figure } from './report';
 
@@ -59,8 +59,9 @@ async function versus(what: string, sheet: BenchSheet, closed: BenchSheet, at: P
   for (let k = 0; k < WARM_UP + 9; k++) {
     const [ms] = timed(() => {
       const target = finish(pourTarget(sheet.ink, new AreaFinder(new InkLines()), sheet.paper, BOUNDS, undefined, at))!;
-      const stroke = strokeEntity('p', { layerId: 'flats', pen: POUR_PEN });
-      const flat = openedInk([stroke], [], new Map([['p', target.shape.bytes]]));
+      const row = strokeEntity('p', { layerId: 'flats', pen: POUR_PEN });
+      const flat = new InkStore();
+      flat.follow([{ kind: 'insert', table: 'strokes', row }], new Map([['p', target.shape.bytes]]));
       drawStroke(page, flat.drawable(flat.ofLayer('flats')[0], 0, 'exact'), 1, work);
     });
     own.push(ms);
