@@ -27,8 +27,9 @@ const BEYOND_PX = 2;
 /** The first window around a place has so much of the paper's longer side to each side, and so many px at least. */
 const FIRST_PART = 1 / 12;
 const LEAST_PX = 160;
-/** A window of fewer lines is too small. */
+/** A window of fewer strokes is too small, if the next has fewer than so many. */
 const FEW = 100;
+const FEW_AFTER = 400;
 /** Lines a little outside a window decide what their ends meet within it, in gaps and px. */
 const MARGIN_GAPS = 3;
 const MARGIN_PX = 24;
@@ -64,12 +65,11 @@ export class AreaFinder {
   ): Generator<Pause, FoundArea | undefined> {
     const first = Math.max(LEAST_PX, FIRST_PART * Math.max(paper.widthPx, paper.heightPx));
     for (let half = first; ; half *= 2) {
-      const window = { x0: x - half, y0: y - half, x1: x + half, y1: y + half };
-      if (!this.madeFor(ink, paper, bounds, window) && !holds(window, boxOf(paper))) {
-        const lines = yield* this.linesIn(ink, bounds, window);
-        // Of so few a larger window costs little more, and more often has all that is needed.
-        if (lines.length < FEW) continue;
-      }
+      const window = windowAround(x, y, half);
+      const isAtHand = this.madeFor(ink, paper, bounds, window) || holds(window, boxOf(paper));
+      // Of few lines a larger window costs little more, and more often has all that is needed.
+      const next = windowAround(x, y, 2 * half);
+      if (!isAtHand && hasFewer(FEW, ink, bounds, window) && hasFewer(FEW_AFTER, ink, bounds, next)) continue;
       const made = yield* this.windowOver(ink, paper, bounds, window);
       const area = made.map.areaAt(x, y);
       if (area === OUTSIDE && made.isWhole) return undefined;
@@ -136,6 +136,16 @@ function foundArea({ map, edge }: Made, area: number): FoundArea {
   const rings = map.ringsOf(area);
   return { rings, inside: new Inside(rings), reachesEdge: map.linesAround(area).has(edge) };
 }
+
+const windowAround = (x: number, y: number, half: number): Box => ({
+  x0: x - half,
+  y0: y - half,
+  x1: x + half,
+  y1: y + half,
+});
+
+const hasFewer = (count: number, ink: InkStore, { against }: Bounds, box: Box): boolean =>
+  against.reduce((sum, layerId) => sum + ink.find(layerId, box).length, 0) < count;
 
 const keyOf = (paper: PaperSize, bounds: Bounds): string => JSON.stringify([paper, bounds]);
 
