@@ -11,6 +11,8 @@ const node = (displayName, folder, more = {}) => ({
 });
 
 module.exports = {
+  // Nothing is timed by its test: a busy machine takes longer for the same.
+  testTimeout: 30000,
   projects: [
     node('core', 'core'),
     node('server', 'server'),

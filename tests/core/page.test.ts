@@ -4,8 +4,6 @@ import { sharpest, sharpnessOf } from '../../core/picture/sharpness';
 import { makePicture } from '../../core/picture/warp';
 import { photographed, type Shot } from '../measures/page-photo';
 
-jest.setTimeout(30000);
-
 const SIZE = { width: 600, height: 800 };
 const quad = (...p: number[]): Quad => [0, 2, 4, 6].map((i) => [p[i] * SIZE.width, p[i + 1] * SIZE.height]) as never;
 

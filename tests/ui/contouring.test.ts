@@ -8,7 +8,6 @@ import type { SheetSession } from '../../ui/session/session';
 import { Browser, inkOnServer, openedInTurn, savedOn, setUpWorld } from '../measures/devices';
 import { inkLayer, strokeEntity } from '../measures/sheets';
 
-jest.setTimeout(20000);
 setUpWorld();
 
 const WAYS = { widthPx: 6, uneven: 0.5, gapPx: 4 };

@@ -7,7 +7,6 @@ import { Pouring } from '../../ui/session/pouring';
 import { Browser, inkOnServer, openedInTurn, savedOn, setUpWorld, world } from '../measures/devices';
 import { inkLayer } from '../measures/sheets';
 
-jest.setTimeout(20000);
 setUpWorld();
 
 const HAND: HatchHand = {

@@ -8,7 +8,6 @@ import { assign } from '../../core/sheet/steps';
 import { Browser, inkOnServer, openedInTurn, savedOn, serverLayers, setUpWorld, until } from '../measures/devices';
 import { lettersIn } from '../measures/label-fonts';
 
-jest.setTimeout(20000);
 setUpWorld();
 
 const HAND: LabelHand = { font: 'hand', align: 'left', spacing: 1.2, colour: '#112233', sizePx: 32 };

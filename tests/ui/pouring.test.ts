@@ -11,7 +11,6 @@ import { wholeInk } from '../../demo/whole-ink';
 import { Browser, inkOnServer, openedInTurn, savedOn, setUpWorld, until, world } from '../measures/devices';
 import { strokeEntity } from '../measures/sheets';
 
-jest.setTimeout(20000);
 setUpWorld();
 
 const WAY = { colour: '#8c3a2b', alike: false, tied: true };

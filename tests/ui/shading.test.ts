@@ -5,7 +5,6 @@ import type { SheetSession } from '../../ui/session/session';
 import { Browser, openedInTurn, savedOn, setUpWorld } from '../measures/devices';
 import { inkLayer } from '../measures/sheets';
 
-jest.setTimeout(20000);
 setUpWorld();
 
 const colour = (id: string, order: string) => inkLayer(id, { kind: 'colour', order } as Partial<Layer>);
