@@ -58,8 +58,10 @@ export class Faces {
       const isEnded = new Uint8Array(this.areas.length);
       for (const face of ended) isEnded[face] = 1;
       for (let h = 0; h < halves; h++) if (of[h] >= 0 && isEnded[of[h]]) of[h] = -1;
-      this.free.push(...ended);
-      for (const face of ended) this.areas[face] = this.lengths[face] = 0;
+      for (const face of ended) {
+        this.areas[face] = this.lengths[face] = 0;
+        this.free.push(face);
+      }
       ended.clear();
     }
     const firsts: number[] = [];
