@@ -67,7 +67,7 @@ async function keepPictures(store: Store, id: string): Promise<void> {
   const { ink, model } = await wholeInk(store, id);
   store.sheets.putOverview(
     id,
-    card.seq,
+    card,
     Buffer.concat(finish(sheetPng(model, ink, card, { level: -3, onPaper: true }))),
   );
   if (ink.size < FEWEST_STROKES) return;
@@ -79,13 +79,8 @@ async function keepPictures(store: Store, id: string): Promise<void> {
       eachTile(tilesOfPaper(card, level), (tx, ty) => {
         const address = { layerId, level, tx, ty };
         const pixels = ink.draw(layerId, level, tileRect(address), work, 'exact');
-        if (pixels) tiles.set(tileKey(address), packTile(pixels));
+        tiles.set(tileKey(address), pixels ? packTile(pixels) : new Uint8Array(0));
       });
-    store.lowTiles.put(
-      id,
-      card.seq,
-      tiles,
-      layerIds.map((layerId) => [layerId, level]),
-    );
+    store.lowTiles.put(id, card, tiles);
   }
 }

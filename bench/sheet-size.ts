@@ -1,5 +1,4 @@
 import type { Browser, Page } from 'playwright-core';
-import type { SheetHead } from '../contract/answers';
 import { decodeFrame } from '../contract/frame';
 import type { LowTilesBody } from '../contract/low-tiles';
 import { curve, launch, penStroke, PHONE, TestServer } from '../tests/browser/harness';
@@ -91,11 +90,11 @@ async function costOf(browser: Browser, url: string, sheet: string): Promise<Cos
 
 /** Waits, as the artist who rests, until the low tiles show the last step; a small sheet keeps none. */
 async function leftInPeace(page: Page, address: string): Promise<void> {
-  const { card } = (await (await page.request.get(address)).json()) as SheetHead;
   for (let i = 0; i < 300; i++) {
     const answer = await page.request.get(`${address}/tiles?level=0`);
-    const { levels } = decodeFrame(new Uint8Array(await answer.body())).body as LowTilesBody;
-    if (levels.every(([, , seq]) => seq >= card.seq)) return;
+    const { tiles, damage } = decodeFrame(new Uint8Array(await answer.body())).body as LowTilesBody;
+    const last = damage.at(-1)?.[0] ?? 0;
+    if (!tiles.length || tiles.some(([, , , , seq]) => seq >= last)) return;
     await page.waitForTimeout(100);
   }
   throw new Error('the tiles were not kept');

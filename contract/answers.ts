@@ -45,6 +45,8 @@ export const sheetHead = z.strictObject({
   layers: z.array(z.custom<Layer>(isEntity)),
   /** The place of each layer's topmost stroke, so that ink can go on before all of it is there. */
   tops: z.record(z.string(), z.string()),
+  /** The small picture is of an earlier step, of another paper, or not there. */
+  isOverviewDue: z.boolean(),
 });
 export type SheetHead = z.infer<typeof sheetHead>;
 
@@ -74,10 +76,16 @@ const writtenStep = z.custom<Step>((value) => {
   return typeof step === 'object' && typeof step?.id === 'string' && Array.isArray(step.changes);
 });
 
-/** What became of each step: its number, or why it was refused (then nothing of it was written). */
+/**
+ * What became of each step: its number, or why it was refused (then nothing of it was written). `isOther`: what was written
+ * may be something else than was sent, since the paper is another or others have drawn meanwhile.
+ */
 export const stepsAnswer = z.strictObject({
   results: z.array(
-    z.union([z.strictObject({ id: z.string(), seq: count }), z.strictObject({ id: z.string(), refused: errorBody })]),
+    z.union([
+      z.strictObject({ id: z.string(), seq: count, isOther: z.optional(z.literal(true)) }),
+      z.strictObject({ id: z.string(), refused: errorBody }),
+    ]),
   ),
   seq: count,
   /** The sheet lies among the deleted ones. */

@@ -229,6 +229,8 @@ export const paper = z
     if (problem) ctx.addIssue({ code: 'custom', message: problem });
   });
 
+export const frame = z.tuple([z.number().min(1e-5).max(1e5), place, place]);
+
 export const settings = z.strictObject({
   id: z.literal('sheet'),
   paperColour: colour,
@@ -239,6 +241,7 @@ export const settings = z.strictObject({
   nibs: z.tuple([nib, nib, nib, nib]),
   guides: guides.nullable().optional(),
   paper: paper.optional(),
+  frame: frame.nullable().optional(),
   swatches: z
     .array(z.strictObject({ id, colour, name: name.optional() }))
     .max(MOST_SWATCHES)

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import type { Change, Step } from '../core/sheet/steps';
 import { isPrintable, MAX_NAME } from '../core/sheet/words';
-import { erasure, FIELD_SCHEMAS, id, layer, paper, stroke } from './entities';
+import type { MadeFrom } from './low-tiles';
+import { erasure, FIELD_SCHEMAS, frame, id, layer, paper, stroke } from './entities';
 
 // What may be asked of the server, with every bound; checked there alone.
 
@@ -55,6 +56,7 @@ export const step = z.strictObject({
   device: id,
   seq: z.number().int().positive().optional(),
   undoes: id.optional(),
+  on: frame.optional(),
   undoable: z.boolean(),
   label: z.string().min(1).max(MAX_NAME),
   changes: z.array(change),
@@ -68,8 +70,8 @@ export const findStepsRequest = z.strictObject({ ids: z.array(id).max(200) });
 export const knownStepsRequest = z.strictObject({ ids: z.array(id).max(5000) });
 
 /**
- * `POST /api/sheets/:id/samples`: the samples of these strokes, or their first shapes (`firstShape` in core); the answer is a
- * frame of them by id.
+ * `POST /api/sheets/:id/samples`: the samples of these strokes as they are, or those stored under an id (`storedName` in core); the
+ * answer is a frame of them by what was asked.
  */
 export const samplesRequest = z.strictObject({
   ids: z
@@ -81,17 +83,21 @@ export const samplesRequest = z.strictObject({
 const level = z.number().int().min(-12).max(0);
 const tilePlace = z.number().int().min(0).max(1000);
 
-/** `POST /api/sheets/:id/tiles/find`: kept tiles; the answer is a frame of those that are kept, by their keys. */
+/** `POST /api/sheets/:id/tiles/find`: tiles as a step left them; the answer is a frame of those that are kept, by their keys. */
 export const findTilesRequest = z.strictObject({
   tiles: z
-    .array(z.strictObject({ layerId: id, level, tx: tilePlace, ty: tilePlace }))
+    .array(z.strictObject({ layerId: id, level, tx: tilePlace, ty: tilePlace, seq: z.number().int().min(0) }))
     .min(1)
     .max(256),
 });
 
-/** `PUT /api/sheets/:id/tiles?seq=`: a frame of tiles as that step left them, by their keys; one without bytes is blank. */
-export const putTilesRequest = z.strictObject({
-  /** Levels that are kept whole with these. */
-  levels: z.array(z.tuple([id, level])).max(5000),
-});
+/** `PUT /api/sheets/:id/tiles` and `.../overview`: what they were made from, in the query. */
+export const madeFrom = z.object({
+  seq: z.coerce.number().int().min(0),
+  widthPx: z.coerce.number().int().positive(),
+  heightPx: z.coerce.number().int().positive(),
+}) satisfies z.ZodType<MadeFrom>;
+
+/** So many tiles are taken at once: each has to be unpacked to be known as one. The frame has no body of its own. */
+export const MOST_PUT_TILES = 256;
 export const tileName = z.string().regex(/^[A-Za-z0-9_-]{1,40}\/-?\d{1,2}\/\d{1,3}\/\d{1,3}$/);

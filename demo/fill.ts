@@ -96,7 +96,7 @@ async function fillSheet(store: Store, sheet: DemoSheet, now: number): Promise<v
   await fillSmall(store, sheet, now);
   const { ink, model } = await wholeInk(store, id);
   const overview = finish(sheetPng(model, ink, PAPER, { level: -2, onPaper: true }));
-  store.sheets.putOverview(id, 3, Buffer.concat(overview));
+  store.sheets.putOverview(id, store.sheets.head(id)!.card, Buffer.concat(overview));
 }
 
 /** Colours it: a second step. Small shapes get the colour beside them. */

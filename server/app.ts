@@ -11,7 +11,7 @@ import type { Store } from './store';
 export interface AppOptions extends DoorOptions {
   /** Folder of the built page; without it only the API is served. */
   dist?: string;
-  log?: Pick<Logger, 'error'>;
+  log?: Pick<Logger, 'error' | 'warn'>;
   now?: () => number;
 }
 
@@ -24,7 +24,7 @@ export function createApp(store: Store, { dist, log, now = Date.now, names }: Ap
   app.get('/api/health', (_req, res) => {
     res.json({ ok: true });
   });
-  app.use('/api', sheetRoutes(store, now), pictureRoutes(store, now));
+  app.use('/api', sheetRoutes(store, now, log), pictureRoutes(store, now));
   app.use('/api', () => {
     throw notFound('address');
   });

@@ -30,6 +30,8 @@ export class SheetClient {
   onTrouble: (what: string) => void = () => {};
   /** Something that is wanted cannot be had from the server now; the worker goes on asking. */
   onOutOfReach: () => void = () => {};
+  /** The drawing has changed without a step: something has come that it lacked. */
+  onChanged: (damage: AnswerOf<'applied'>['damage']) => void = () => {};
   /** Gets what the worker needs from the server; rejects when it cannot be had. */
   onNeed: (of: Need) => Promise<ArrayBuffer> = () => Promise.reject(new Error('nobody brings anything'));
   private readonly worker: Worker;
@@ -137,6 +139,11 @@ export class SheetClient {
     return this.file({ type: 'svg', n: ++this.n, ...question }, progress);
   }
 
+  /** Brings shapes ahead that strokes may have again, by their names. */
+  ahead(names: readonly string[]): void {
+    this.post({ type: 'ahead', names });
+  }
+
   /** Leaves the low levels' tiles with the sheet. @returns whether all are there now. */
   async keep(seq: number): Promise<boolean> {
     return (await this.ask<'kept'>({ type: 'keep', n: ++this.n, seq })).isAll;
@@ -169,6 +176,7 @@ export class SheetClient {
     if (message.type === 'tile') return this.onTile(message.tile);
     if (message.type === 'trouble') return this.onTrouble(message.what);
     if (message.type === 'out-of-reach') return this.onOutOfReach();
+    if (message.type === 'changed') return this.onChanged(message.damage);
     if (message.type === 'need') return void this.bring(message.need, message.of);
     const waiting = this.waiting.get(message.n);
     if (message.type === 'progress') return waiting?.progress?.(message.done);

@@ -1,9 +1,10 @@
 import type { Checked, CheckWish } from './checking';
 import type { ColourAsk } from './colouring';
+import type { KeptTile } from '../contract/low-tiles';
 import type { Box } from '../core/geometry/box';
 import type { Part } from '../core/raster/lay-parts';
 import type { Pixels } from '../core/raster/pixels';
-import type { TileAddress, TileRange } from '../core/raster/tiles';
+import type { TileRange } from '../core/raster/tiles';
 import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { ErasedStroke } from '../core/sheet/erased-strokes';
 import type { NearLine } from '../core/sheet/lines-near';
@@ -64,6 +65,8 @@ export type ToWorker =
   /** Nothing waits, and the ink shows this step: the tiles of the low levels are made for the sheet to keep. */
   | { type: 'keep'; n: number; seq: number }
   | { type: 'stop'; n: number }
+  /** Shapes that an undo may need, by their names: without the server they could not be had then. */
+  | { type: 'ahead'; names: readonly string[] }
   /** What the worker has asked for; none: it cannot be had now. */
   | { type: 'brought'; need: number; frame?: ArrayBuffer };
 
@@ -98,11 +101,13 @@ export interface PaintedTile {
 /** What the worker needs from the server: frames of samples by id, of kept tiles by key. */
 export type Need =
   | { what: 'samples'; ids: readonly string[] }
-  | { what: 'low-tiles'; tiles: readonly TileAddress[] }
+  | { what: 'low-tiles'; tiles: readonly KeptTile[] }
   /** The pixels of a picture that is a layer, in a rectangle of a level's grid: RGBA, multiplied by alpha. */
   | { what: 'picture'; layerId: string; level: number; rect: Omit<Pixels, 'data'> }
   /** To be kept with the sheet as this step left it. */
-  | { what: 'keep'; seq: number; batch: TileBatch };
+  | { what: 'keep'; seq: number; batch: TileBatch }
+  /** What is kept of the sheet is not what its steps give: the server lets go of it. */
+  | { what: 'drop-kept' };
 
 export type FromWorker =
   | { type: 'tile'; tile: PaintedTile }
@@ -110,6 +115,8 @@ export type FromWorker =
   | { type: 'trouble'; what: string }
   /** Something that is wanted cannot be had now: it is asked for again. */
   | { type: 'out-of-reach' }
+  /** The drawing has changed there without a step: something has come that it lacked. */
+  | { type: 'changed'; damage: { layerId: string; box: Box }[] }
   | { type: 'need'; need: number; of: Need }
   | { type: 'progress'; n: number; done: number }
   | { type: 'answer'; n: number; answer: Answer }

@@ -8,13 +8,20 @@ import { lowLevels } from '../core/raster/low-tiles';
 import { makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, TILE_SIDE, type TileAddress } from '../core/raster/tiles';
 import { finish, type Damage, type Pause } from '../core/sheet/ink-store';
-import type { PaperSize } from '../core/sheet/paper';
-import { writesOf, type Change, type Write } from '../core/sheet/steps';
-import { SheetModel } from '../core/sheet/sheet-model';
 import { hasStrokes } from '../core/sheet/entities';
-import type { StepName } from './kept-pixels';
+import { FollowedSheet } from './followed-sheet';
 import { touchesTile, type LayerBox } from './damage-log';
-import type { Answer, FromWorker, Need, PaintedTile, RunTile, Sight, TileRun, ToWorker } from './sheet-protocol';
+import {
+  runTileKey,
+  type Answer,
+  type FromWorker,
+  type Need,
+  type PaintedTile,
+  type RunTile,
+  type Sight,
+  type TileRun,
+  type ToWorker,
+} from './sheet-protocol';
 import { ReadyBitmaps } from './ready-bitmaps';
 import { breath, TileMaker } from './tile-maker';
 
@@ -26,14 +33,10 @@ const AGAIN_MS = 3000;
 const READY_MS = 120;
 const MOST_READY = 24;
 
-let model: SheetModel | undefined;
-let paper: PaperSize = { widthPx: 1, heightPx: 1, ppi: 300 };
 let wanted: RunTile[] = [];
 let runs = new Map<string, TileRun['parts']>();
 let sight: Sight = { level: 0, range: { x0: 0, y0: 0, x1: 0, y1: 0 } };
 let painting = false;
-/** Counts applied steps: a tile painted before one of them may be out of date by the time it is sent. */
-let revision = 0;
 let readyTimer: ReturnType<typeof setTimeout> | undefined;
 let needs = 0;
 /** Questions are answered in the order they came. */
@@ -66,6 +69,11 @@ const maker = new TileMaker({
   lowTiles: async (tiles) => decodeFrame(new Uint8Array(await bring({ what: 'low-tiles', tiles }))).parts,
 });
 
+/** Its revision counts changes: a tile painted before one of them may be out of date by the time it is sent. */
+const sheet = new FollowedSheet(maker, (count) =>
+  post({ type: 'trouble', what: `${count} ${count === 1 ? 'line' : 'lines'}` }),
+);
+
 self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   switch (data.type) {
     case 'want':
@@ -81,11 +89,13 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
       return void asked.delete(data.need);
     case 'stop':
       return void stopped.add(data.n);
+    case 'ahead':
+      return void queue.then(() => maker.bringShapes(data.names)).catch(() => undefined);
   }
   const failed = (error: unknown) =>
     post({ type: 'failed', n: data.n, message: String(error), isOutOfReach: error instanceof OutOfReach });
-  // What takes long stands in nobody's way.
-  if (['png', 'svg', 'keep', 'check', 'colour'].includes(data.type)) answer(data).catch(failed);
+  // What takes long stands in nobody's way, but shows what was done before it was asked.
+  if (['png', 'svg', 'keep', 'check', 'colour'].includes(data.type)) queue.then(() => answer(data)).catch(failed);
   else queue = queue.then(() => answer(data)).catch(failed);
 };
 
@@ -98,7 +108,9 @@ const later = () =>
   });
 const FORMATS_AFTER_MS = 3000;
 
-async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'brought' | 'stop' }>): Promise<void> {
+async function answer(
+  message: Exclude<ToWorker, { type: 'want' | 'low' | 'brought' | 'stop' | 'ahead' }>,
+): Promise<void> {
   const { n } = message;
   switch (message.type) {
     case 'open':
@@ -107,7 +119,8 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
       post({ type: 'answer', n, answer: { kind: 'opened' } });
       return void paintWanted();
     case 'apply':
-      return applyStep(message);
+      await answerApplied(n, await sheet.apply(message.changes, message.parts, message.step));
+      return settleSoon();
     case 'erased':
     case 'near':
     case 'line-at':
@@ -133,25 +146,28 @@ async function answer(message: Exclude<ToWorker, { type: 'want' | 'low' | 'broug
       return post({
         type: 'answer',
         n,
-        answer: { kind: 'colour', answer: await answerColour(maker, paper, message.ask) },
+        answer: { kind: 'colour', answer: await answerColour(maker, sheet.paper, message.ask) },
       });
     }
-    case 'preview': {
-      const { changes } = message;
-      return answerApplied(n, await followed(changes, new Map(), () => changes.flatMap(writesOf)));
-    }
+    case 'preview':
+      return answerApplied(n, await sheet.preview(message.changes));
     case 'png': {
       await whenOpen;
       const { sheetPng, fromTiles } = await sending();
       const { isSmall, ...options } = message;
+      const { model, paper, revision } = sheet;
       const level = isSmall ? Math.max(message.level, lowLevels(paper)[0]) : message.level;
       const draw = isSmall ? fromTiles(maker, level) : undefined;
-      const png = sheetPng(standing(), maker.ink, paper, { ...options, level }, picture, draw);
-      return sendFile(n, png, (parts) => parts as BlobPart[]);
+      const png = sheetPng(model, maker.ink, paper, { ...options, level }, picture, draw);
+      // A small picture is of one step, and of nothing that no step has made.
+      const isWanted = () => !isSmall || (sheet.isTrue && revision === sheet.revision);
+      return sendFile(n, png, (parts) => parts as BlobPart[], isWanted);
     }
-    case 'svg':
+    case 'svg': {
       await whenOpen;
-      return sendFile(n, (await sending()).sheetSvg(standing(), maker.ink, paper, message, picture), (text) => [text]);
+      const { model, paper } = sheet;
+      return sendFile(n, (await sending()).sheetSvg(model, maker.ink, paper, message, picture), (text) => [text]);
+    }
     case 'keep':
       return keep(message);
   }
@@ -168,55 +184,26 @@ function takeLow(frame: ArrayBuffer): void {
   void paintWanted();
 }
 
-function open({ frame, missed, settings, layers, paper: size }: Message<'open'>): void {
-  const ink = readInk(new Uint8Array(frame));
-  const opening = new SheetModel(settings, layers);
-  opening.strokes.open(ink.strokes);
-  for (const { erasure } of ink.erasures) opening.erasures.set(erasure.id, erasure);
-  model = opening;
-  paper = size;
-  revision++;
-  maker.open(ink, (store) => {
-    for (const { changes, parts } of missed) store.follow(opening.apply(changes), new Map(parts));
-  });
+function open({ frame, ...opening }: Message<'open'>): void {
+  sheet.open({ ink: readInk(new Uint8Array(frame)), ...opening });
   opened();
-  tellUnreadable(0);
 }
 
-/** Tells of ink that could not be read since there was so much of it. */
-function tellUnreadable(before: number): void {
-  const count = maker.ink.unreadable.length - before;
-  if (count > 0) post({ type: 'trouble', what: `${count} ${count === 1 ? 'line' : 'lines'}` });
+/** What could not be had when a stroke got it is asked for again, until it is there. */
+function settleSoon(): void {
+  if (!maker.ink.owed.size || settling !== undefined) return;
+  post({ type: 'out-of-reach' });
+  settling = setTimeout(async () => {
+    settling = undefined;
+    try {
+      const damage = await sheet.settle();
+      if (damage.length) post({ type: 'changed', damage: damage.map(({ layerId, box }) => ({ layerId, box })) });
+    } catch {
+      settleSoon();
+    }
+  }, AGAIN_MS);
 }
-
-function standing(): SheetModel {
-  if (!model) throw new Error('no sheet is open');
-  return model;
-}
-
-async function applyStep({ n, changes, parts: list, step }: Message<'apply'>): Promise<void> {
-  const parts = new Map(list);
-  const damage = await followed(changes, parts, () => standing().apply(changes), step);
-  await answerApplied(n, damage);
-}
-
-/** Lets the ink follow changes, and notes where it shows. @param plan writes them, once what they lack is there. */
-async function followed(
-  changes: readonly Change[],
-  parts: ReadonlyMap<string, Uint8Array>,
-  plan: () => Write[],
-  step?: StepName,
-): Promise<Damage[]> {
-  const { ink } = maker;
-  const unreadable = ink.unreadable.length;
-  const lacking = ink.lackingFor(changes, parts);
-  if (lacking.length) await maker.bringSamples(lacking).catch(() => undefined);
-  const damage = ink.follow(plan(), parts);
-  tellUnreadable(unreadable);
-  revision++;
-  maker.follow(damage, step);
-  return damage;
-}
+let settling: ReturnType<typeof setTimeout> | undefined;
 
 async function answerApplied(n: number, damage: readonly Damage[]): Promise<void> {
   const tiles = await Promise.all(atHand(damage).map(paintedNow));
@@ -266,35 +253,39 @@ function readySoon(): void {
 async function paintWanted(): Promise<void> {
   if (painting) return;
   painting = true;
+  /** What cannot be had now holds up none of the others. */
+  const away: RunTile[] = [];
   for (;;) {
     const at = wanted.findIndex((t) => layersOf(t).every((one) => maker.canMake(one)));
     if (at < 0) break;
     const [address] = wanted.splice(at, 1);
     maker.wantedSoon = wanted.flatMap(layersOf);
-    const before = revision;
+    const before = sheet.revision;
     try {
       const pixels = await runPixels(address);
       // The next one is made while this one becomes a bitmap.
       void show(address, pixels, before);
     } catch (error) {
-      if (!(error instanceof OutOfReach)) showNothing(address, error);
-      else {
-        post({ type: 'out-of-reach' });
-        wanted.unshift(address);
-        setTimeout(() => void paintWanted(), AGAIN_MS);
-        break;
-      }
+      if (error instanceof OutOfReach) away.push(address);
+      else showNothing(address, error);
     }
     await breath();
   }
   painting = false;
+  if (!away.length) return;
+  post({ type: 'out-of-reach' });
+  setTimeout(() => {
+    const isWanted = (t: RunTile) => runs.has(t.run) && !wanted.some((w) => runTileKey(w) === runTileKey(t));
+    wanted.push(...away.filter(isWanted));
+    void paintWanted();
+  }, AGAIN_MS);
 }
 
 /** Sends a painted tile, unless something has changed meanwhile: then it is wanted again. */
 async function show(address: RunTile, pixels: Pixels | null, before: number): Promise<void> {
   try {
     const bitmap = pixels && (await bitmapOf(pixels));
-    if (revision === before) return post({ type: 'tile', tile: { address, bitmap } }, bitmap ? [bitmap] : []);
+    if (sheet.revision === before) return post({ type: 'tile', tile: { address, bitmap } }, bitmap ? [bitmap] : []);
     bitmap?.close();
     wanted.unshift(address);
     void paintWanted();
@@ -350,10 +341,6 @@ const picture: PictureSource = async (layerId, level, { x0, y0, width, height })
 
 /** Leaves the low levels' tiles with the sheet, as the step left them. */
 async function keep({ n, seq }: Message<'keep'>): Promise<void> {
-  const layerIds = standing()
-    .stack()
-    .filter(hasStrokes)
-    .map(({ id }) => id);
   const leave = async (batch: Extract<Need, { what: 'keep' }>['batch']) => {
     try {
       await bring({ what: 'keep', seq, batch });
@@ -362,15 +349,31 @@ async function keep({ n, seq }: Message<'keep'>): Promise<void> {
       return false;
     }
   };
+  const drop = async () => void (await bring({ what: 'drop-kept' }));
   const packing = await import('../core/raster/pack-tile').catch(() => undefined);
   const pack = packing?.packTile;
-  const isAll = pack !== undefined && (await maker.keepLow({ layerIds, paper, pack }, leave, () => !painting));
-  post({ type: 'answer', n, answer: { kind: 'kept', isAll } });
+  const kept = pack ? await sheet.keep({ seq, pack, leave, drop, isCalm: () => !painting }) : { isAll: false };
+  if (kept.isWrong) post({ type: 'changed', damage: everywhere() });
+  post({ type: 'answer', n, answer: { kind: 'kept', isAll: kept.isAll } });
 }
 
-async function sendFile<T>(n: number, steps: Generator<Pause, T>, toParts: (result: T) => BlobPart[]): Promise<void> {
-  const isWanted = () => !stopped.has(n);
+/** All of every layer that holds ink. */
+const everywhere = (): LayerBox[] =>
+  sheet.model
+    .stack()
+    .filter(hasStrokes)
+    .map(({ id }) => ({ layerId: id, box: { x0: -Infinity, y0: -Infinity, x1: Infinity, y1: Infinity } }));
+
+/** @param isGood false: what is made is of no use any more. */
+async function sendFile<T>(
+  n: number,
+  steps: Generator<Pause, T>,
+  toParts: (result: T) => BlobPart[],
+  isGood: () => boolean = () => true,
+): Promise<void> {
+  const isWanted = () => !stopped.has(n) && isGood();
   const made = await maker.run(steps, isWanted, (done) => post({ type: 'progress', n, done }));
-  if (stopped.delete(n) || made === undefined) return post({ type: 'answer', n, answer: { kind: 'stopped' } });
+  if (stopped.delete(n) || made === undefined || !isGood())
+    return post({ type: 'answer', n, answer: { kind: 'stopped' } });
   post({ type: 'answer', n, answer: { kind: 'file', parts: toParts(made) } });
 }

@@ -1,14 +1,15 @@
 import type { Ink } from '../contract/ink-frame';
 import type { Parts } from '../contract/frame';
-import { damageBox, type LowTilesBody } from '../contract/low-tiles';
+import { damageBox, type KeptTile, type LowTilesBody } from '../contract/low-tiles';
 import { intersection, isEmpty, type Box } from '../core/geometry/box';
-import { drawStroke, gridArea, RasterWorkspace } from '../core/raster/draw-stroke';
+import { drawStroke, gridArea, paperArea, RasterWorkspace } from '../core/raster/draw-stroke';
 import type { packTile } from '../core/raster/pack-tile';
 import { lowLevels, tilesOfPaper, unpackTile } from '../core/raster/low-tiles';
 import { LruCache } from '../core/raster/lru-cache';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../core/raster/tiles';
 import { InkStore, type Damage, type Lacking, type Pause, type SpineUse } from '../core/sheet/ink-store';
+import { storedName } from '../core/sheet/entities';
 import type { PaperSize } from '../core/sheet/paper';
 import { DamageLog, touchesTile } from './damage-log';
 import { KeptPixels, type StepName } from './kept-pixels';
@@ -28,20 +29,22 @@ const MOST_IDS = 2000;
 const MOST_TILES = 64;
 /** Tiles are left with the sheet in batches of so many bytes. */
 const BATCH_BYTES = 512 * 1024;
+/** And of so many: the server unpacks each. */
+const BATCH_TILES = 256;
+/** A kept tile that shows more strokes than this is not drawn anew to be looked at. */
+const MOST_LOOKED_AT = 4000;
 /** A sheet of fewer strokes is drawn as quickly as its tiles are fetched. */
 export const FEWEST_STROKES = 500;
 
 /** Where what is not here comes from. Rejects when it cannot be reached. */
 export interface Supply {
-  samples(ids: readonly string[]): Promise<ReadonlyMap<string, Uint8Array>>;
-  lowTiles(addresses: readonly TileAddress[]): Promise<Parts>;
+  /** @param names as `storedName` makes them. */
+  samples(names: readonly string[]): Promise<ReadonlyMap<string, Uint8Array>>;
+  lowTiles(tiles: readonly KeptTile[]): Promise<Parts>;
 }
 
-/** Tiles for the sheet to keep: packed, those without bytes blank, and levels that are whole with them. */
-export interface TileBatch {
-  tiles: [TileAddress, Uint8Array][];
-  levels: [layerId: string, level: number][];
-}
+/** Tiles for the sheet to keep: packed, those without bytes blank. */
+export type TileBatch = [TileAddress, Uint8Array][];
 
 /**
  * What a tile is made for: the screen; a small picture, which will be wanted again after the next step; or to be left with
@@ -81,7 +84,7 @@ export class TileMaker {
   private readonly kept = new KeptPixels(KEPT_BYTES);
   private readonly work = new RasterWorkspace(TILE_SIDE, TILE_SIDE);
   /** Samples that are under way, so that nothing is asked for twice. */
-  private readonly underWay = new Map<string, Promise<void>>();
+  private readonly underWay = new Map<string, Promise<ReadonlyMap<string, Uint8Array>>>();
   /** Counts changes: what was begun before one of them may be out of date. */
   private revision = 0;
 
@@ -280,8 +283,8 @@ export class TileMaker {
   }
 
   private async bringTile(address: TileAddress): Promise<void> {
-    const near = this.wantedSoon.filter((t) => this.low.find(t)?.bytes === 'away').slice(0, MOST_TILES - 1);
-    const parts = await this.supply.lowTiles([address, ...near]);
+    const near = this.wantedSoon.flatMap((t) => this.low.away(t)).slice(0, MOST_TILES - 1);
+    const parts = await this.supply.lowTiles([...this.low.away(address), ...near]);
     this.low.takeBytes(parts);
     if (!parts.has(tileKey(address))) this.low.drop(tileKey(address));
   }
@@ -289,61 +292,131 @@ export class TileMaker {
   /** Tiles that will be wanted after the one that is made: what they lack is brought along. */
   wantedSoon: readonly TileAddress[] = [];
 
-  /** Asks for samples, and on the way for those that the tiles after need. */
+  /**
+   * Asks for samples, and on the way for those that the tiles after need: by the names of what the ink has now, which is
+   * not what the server has while a step is under way.
+   */
   async bringSamples(ids: Lacking): Promise<void> {
     const { ink } = this;
-    const asked = new Set(ids.filter((id) => !this.underWay.has(id)));
-    const waits = ids.flatMap((id) => this.underWay.get(id) ?? []);
+    const wanted = new Map(ids.map((id) => [id, ink.nameOf(id)]));
     for (const tile of this.wantedSoon.slice(0, SOON)) {
-      if (asked.size >= MOST_IDS) break;
+      if (wanted.size >= MOST_IDS) break;
       if (this.cache.has(tileKey(tile)) || this.low.find(tile)) continue;
-      for (const id of ink.lackingIn(tile.layerId, tile.level, tileRect(tile)))
-        if (!this.underWay.has(id)) asked.add(id);
+      for (const id of ink.lackingIn(tile.layerId, tile.level, tileRect(tile))) wanted.set(id, ink.nameOf(id));
     }
-    if (asked.size) {
-      const all = [...asked];
-      const under = this.supply
-        .samples(all)
-        .then((samples) => ink.provide(all, samples))
-        .finally(() => all.forEach((id) => this.underWay.delete(id)));
+    const fresh = [...new Set(wanted.values())].filter((name) => !this.underWay.has(name));
+    if (fresh.length) {
+      const under = this.supply.samples(fresh).finally(() => fresh.forEach((name) => this.underWay.delete(name)));
       under.catch(() => undefined);
-      for (const id of all) this.underWay.set(id, under);
-      waits.push(under);
+      for (const name of fresh) this.underWay.set(name, under);
     }
-    await Promise.all(new Set(waits));
+    const waits = [...new Set([...wanted.values()].flatMap((name) => this.underWay.get(name) ?? []))];
+    const brought = await Promise.all(waits);
+    if (ink !== this.ink) return;
+    const found = new Map<string, Uint8Array>();
+    // A stroke may have been given another shape meanwhile: then it is asked for that.
+    const asked = [...wanted].filter(([id, name]) => ink.nameOf(id) === name);
+    for (const [id, name] of asked)
+      for (const samples of brought) if (samples.has(name)) found.set(id, samples.get(name)!);
+    ink.provide(
+      asked.map(([id]) => id),
+      found,
+    );
+  }
+
+  /** Brings shapes ahead that strokes may get again: without the server they could not be had. */
+  async bringShapes(names: readonly string[]): Promise<void> {
+    const lacking = names.filter((name) => !this.ink.hasShape(name));
+    if (lacking.length) await this.bringSamples(lacking);
+  }
+
+  /** Brings shapes that could not be had when strokes got them. @returns where that shows. */
+  async settleShapes(): Promise<Damage[]> {
+    const { ink } = this;
+    if (!ink.owed.size) return [];
+    const shapes = await this.supply.samples([...new Set([...ink.owed.values()].map(storedName))]);
+    const damage = ink === this.ink ? ink.settle(shapes) : [];
+    this.follow(damage, undefined);
+    return damage;
+  }
+
+  /**
+   * Draws some of the tiles that are kept with the sheet anew, and compares.
+   * @param rnd 0 to 1, to choose them by.
+   * @returns whether they are what the ink gives; `changed`: it has changed meanwhile.
+   */
+  async lookAtKept(count: number, rnd: () => number, isCalm: () => boolean): Promise<'right' | 'wrong' | 'changed'> {
+    const { revision } = this;
+    const keys = this.low.keys();
+    for (let n = 0; n < count && keys.length; n++) {
+      const [key] = keys.splice(Math.floor(rnd() * keys.length), 1);
+      const address = tileAddress(key);
+      const { layerId, level } = address;
+      const rect = tileRect(address);
+      if (this.ink.find(layerId, paperArea(rect, 2 ** level)).length > MOST_LOOKED_AT) continue;
+      while (!isCalm()) await rest();
+      const looked = await this.run(this.comparing(address), () => revision === this.revision);
+      if (looked === undefined || revision !== this.revision) return 'changed';
+      if (!looked) return 'wrong';
+      await breath();
+    }
+    return 'right';
+  }
+
+  /** Whether what is kept of a tile, brought up to date, is what is drawn of it. */
+  private *comparing(address: TileAddress): Generator<Pause, boolean> {
+    const { layerId, level } = address;
+    const known = yield* this.fromKept(address);
+    if (!known) return true;
+    const parts = this.log.since(known.at, address);
+    const mended = parts.length ? yield* this.mending(known.pixels, address, parts, 'low') : known.pixels;
+    const drawn = yield* this.ink.drawing(layerId, level, tileRect(address), this.work, 'exact');
+    return samePixels(mended ?? undefined, drawn);
+  }
+
+  /** Nothing that was kept with the sheet is used any more, nor what was made of it. */
+  forgetKept(): void {
+    this.revision++;
+    this.low.clear();
+    this.cache.clear();
+    this.kept.clear();
   }
 
   /**
    * Makes the low tiles that the sheet does not have as they are now, and leaves them with it.
    * @param layerIds of the layers that take ink.
+   * @param seq the step that the ink shows.
    * @param pack `packTile`, which has a file of its own: nothing waits for what is left with the sheet.
    * @param leave keeps a batch; false: it could not be kept.
    * @param isCalm false while the screen waits for something: then this rests.
    * @returns whether all is kept; false when the ink has changed meanwhile, or a batch could not be kept.
    */
   async keepLow(
-    { layerIds, paper, pack }: { layerIds: readonly string[]; paper: PaperSize; pack: typeof packTile },
+    {
+      layerIds,
+      paper,
+      seq,
+      pack,
+    }: { layerIds: readonly string[]; paper: PaperSize; seq: number; pack: typeof packTile },
     leave: (batch: TileBatch) => Promise<boolean>,
     isCalm: () => boolean,
   ): Promise<boolean> {
     if (!this.isOpen || this.ink.size < this.fewestStrokes) return true;
     const { revision } = this;
     const at = this.log.end;
-    let batch: TileBatch = { tiles: [], levels: [] };
+    let batch: TileBatch = [];
     let bytes = 0;
     const isLeft = async () => {
-      if (!batch.tiles.length && !batch.levels.length) return true;
+      if (!batch.length) return true;
       const gone = batch;
-      [batch, bytes] = [{ tiles: [], levels: [] }, 0];
+      [batch, bytes] = [[], 0];
       if (!(await leave(gone))) return false;
-      for (const [address, packed] of gone.tiles) this.low.kept(address, at, packed);
-      for (const [layerId, level] of gone.levels) this.low.keptWhole(layerId, level, at);
+      for (const [address, packed] of gone) this.low.kept(address, { at, seq }, packed);
       return true;
     };
     for (const level of lowLevels(paper))
       for (const layerId of layerIds) {
-        const due = this.dueTiles(layerId, level, paper);
-        for (const address of due) {
+        for (const address of this.dueTiles(layerId, level, paper)) {
           while (!isCalm()) await rest();
           const pixels = await this.pixels(address, 'low');
           if (revision !== this.revision) {
@@ -351,13 +424,12 @@ export class TileMaker {
             return false;
           }
           const packed = pixels ? pack(pixels) : new Uint8Array(0);
-          batch.tiles.push([address, packed]);
+          batch.push([address, packed]);
           bytes += packed.length;
-          if (bytes >= BATCH_BYTES && !(await isLeft())) return false;
+          if ((bytes >= BATCH_BYTES || batch.length >= BATCH_TILES) && !(await isLeft())) return false;
           if (revision !== this.revision) return false;
           await breath();
         }
-        if (due.length || !this.low.isWhole(layerId, level)) batch.levels.push([layerId, level]);
       }
     return (await isLeft()) && revision === this.revision;
   }
@@ -391,4 +463,11 @@ function isLittle(parts: readonly Box[], address: TileAddress): boolean {
     area += Math.max(0, x1 - x0) * Math.max(0, y1 - y0);
   }
   return area <= MOST_MENDED * TILE_SIDE * TILE_SIDE;
+}
+
+/** Whether two tiles show the same; undefined shows nothing. */
+function samePixels(a: Pixels | undefined, b: Pixels | undefined): boolean {
+  const [one, other] = [a?.data, b?.data];
+  if (one && other) return one.every((v, i) => v === other[i]);
+  return (one ?? other)?.every((v) => v === 0) ?? true;
 }

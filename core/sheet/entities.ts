@@ -2,6 +2,7 @@ import type { Matrix } from '../geometry/matrix';
 import type { Recipe } from '../picture/recipe';
 import type { Blend } from '../raster/compose';
 import type { Pen } from '../stroke/pen';
+import type { Frame } from './frames';
 import type { PaperSize } from './paper';
 import type { SampleRange } from '../stroke/spine-maker';
 
@@ -214,8 +215,8 @@ function ownShape<T extends Shaped>({ shape: _, ...rest }: T): Omit<T, 'shape'> 
   return rest;
 }
 
-/** The name by which the shape is asked for that a stroke was put with, whichever it has now. */
-export const firstShape = (id: string): string => `~${id}`;
+/** The name by which samples are asked for that are stored under an id, whatever a stroke of that id has now. */
+export const storedName = (id: string): string => `~${id}`;
 
 /** Whether a stroke lays ink: one of a soft eraser does not. */
 export const isInk = ({ pen }: Pick<Stroke, 'pen'>): boolean => !pen.fades;
@@ -269,6 +270,8 @@ export interface SheetSettings {
   guides?: Guides | null;
   /** As it was changed last; absent: as the sheet's card has it. */
   paper?: PaperSize;
+  /** Where the paper's corner and scale have come to since the sheet was new; absent or null: nowhere. */
+  frame?: Frame | null;
   /** Absent or null: none. */
   swatches?: Swatch[] | null;
 }

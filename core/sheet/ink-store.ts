@@ -8,7 +8,7 @@ import type { Pen } from '../stroke/pen';
 import { copyOf, type Spine } from '../stroke/spine';
 import { moveSpine } from '../stroke/moved-spine';
 import { SpineMaker, type MeasuredSpine, type SampleRange } from '../stroke/spine-maker';
-import { byOrder, firstShape, isShape, samplesOf, type Erasure, type Label, type Pour, type Stroke } from './entities';
+import { byOrder, isShape, samplesOf, storedName, type Erasure, type Label, type Pour, type Stroke } from './entities';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
 import type { ChangeLog } from './change-log';
 import { Lineage } from './lineage';
@@ -101,6 +101,8 @@ export class InkStore {
   revision = 0;
   /** Whoever follows it from change to change puts one here. */
   log: ChangeLog | undefined;
+  /** The shape of each stroke that could not be had when the stroke got it: it is shown as it was, and to be settled. */
+  readonly owed = new Map<string, string>();
   /** Ids of strokes and erasures whose samples are missing or cannot be read; they are left out. */
   readonly unreadable: string[] = [];
 
@@ -232,10 +234,30 @@ export class InkStore {
   private lackingShapes(change: Assign, parts: ReadonlyMap<string, Uint8Array>): string[] {
     if (!isShape(change.field)) return [];
     return change.ids.flatMap((id, i) => {
-      const [before, shape] = [change.before[i], change.after[i]].map((one) => (one as Pour | Label).shape ?? id);
-      if (shape === before || parts.has(shape) || this.shapes.has(shape)) return [];
-      return shape === id ? firstShape(id) : shape;
+      const { shape = id } = change.after[i] as Pour | Label;
+      const stroke = this.strokeOf(id);
+      const hasIt = stroke !== undefined && samplesOf(stroke) === shape && !this.owed.has(id);
+      return hasIt || stroke?.stands || parts.has(shape) || this.shapes.has(shape) ? [] : storedName(shape);
     });
+  }
+
+  private strokeOf(id: string): Stroke | undefined {
+    const own = this.own.get(id);
+    if (own) return own.stroke;
+    const row = this.packed.indexOf(id);
+    return row < 0 ? undefined : this.packed.strokeAt(row);
+  }
+
+  /** Under which name the samples of a stroke are asked for: as this store has it, whatever the server has by now. */
+  nameOf(id: string): string {
+    if (id.startsWith('~')) return id;
+    const stroke = this.strokeOf(id);
+    return storedName(stroke ? samplesOf(stroke) : id);
+  }
+
+  /** Whether a shape that a stroke may have again is at hand. @param name as it is asked for. */
+  hasShape(name: string): boolean {
+    return this.shapes.has(name.replace('~', ''));
   }
 
   /** The samples of a stroke, if they are here. */
@@ -285,20 +307,58 @@ export class InkStore {
   /** What another stroke holds as its own shape: an outline may have that of its letters. */
   private bytesOfShape(id: string): Uint8Array | undefined {
     const record = this.own.get(id) ?? this.records.get(this.packed.indexOf(id));
-    return record && samplesOf(record.stroke) === id ? record.bytes : undefined;
+    return record && samplesOf(record.stroke) === id && !this.owed.has(id) ? record.bytes : undefined;
   }
 
-  /** A pour or a label gets another shape; one that cannot be had leaves it as it was. */
+  /** A pour or a label gets another shape; one that cannot be had leaves it as it was, and is owed. */
   private reshape(
     record: StrokeRecord,
     { shape = record.stroke.id }: Pour | Label,
     parts: ReadonlyMap<string, Uint8Array>,
   ): void {
-    const before = (record.stroke.pour ?? record.stroke.label)?.shape ?? record.stroke.id;
-    if (shape === before) return;
-    if (record.bytes) this.shapes.set(before, record.bytes, record.bytes.length);
+    const { id, stands } = record.stroke;
+    // What is left of a stroke stays a part of that.
+    if (stands) return;
+    const before = samplesOf(record.stroke);
+    const isOwed = this.owed.has(id);
+    if (shape === before && !isOwed) return;
+    // What is owed is not what is shown.
+    if (record.bytes && !isOwed) this.shapes.set(before, record.bytes, record.bytes.length);
     const bytes = parts.get(shape) ?? this.shapes.get(shape) ?? this.bytesOfShape(shape);
     if (bytes) record.bytes = bytes;
+    if (bytes) this.owed.delete(id);
+    else this.owed.set(id, shape);
+  }
+
+  /**
+   * Gives strokes the shapes that could not be had before.
+   * @param shapes by their names; of one that is not stored anywhere the stroke stays as it is shown, and is told.
+   * @returns where that shows.
+   */
+  settle(shapes: ReadonlyMap<string, Uint8Array>): Damage[] {
+    const damage: Damage[] = [];
+    for (const [id, shape] of this.owed) {
+      const bytes = shapes.get(storedName(shape));
+      const record = this.owned(id);
+      this.owed.delete(id);
+      if (!bytes) this.unreadable.push(id);
+      if (!bytes || !record) continue;
+      this.revision++;
+      this.log?.note(id, this.revision);
+      damage.push({ layerId: record.stroke.layerId, box: record.box });
+      record.bytes = bytes;
+      this.remeasure(record);
+      damage.push({ layerId: record.stroke.layerId, box: record.box });
+    }
+    return merged(damage);
+  }
+
+  private remeasure(record: StrokeRecord): void {
+    const { stroke } = record;
+    record.ownBox = record.bytes ? this.measure.boxOf(record.bytes, stroke) : grow(record.ownBox, stroke.pen.sizePx);
+    record.spine = undefined;
+    record.box = transformBox(record.ownBox, stroke.matrix);
+    this.makeLoose(record);
   }
 
   private addStroke(stroke: Stroke, parts: ReadonlyMap<string, Uint8Array>): Damage[] {
@@ -339,12 +399,10 @@ export class InkStore {
     record.engine = stroke.engine;
     record.colour = parseColour(stroke.colour);
     record.matrix = isIdentity(stroke.matrix) ? undefined : stroke.matrix;
-    const isOther = field === 'pen' || field === 'engine' || isShape(field);
-    if (isOther)
-      record.ownBox = record.bytes ? this.measure.boxOf(record.bytes, stroke) : grow(record.ownBox, stroke.pen.sizePx);
-    if (isOther || field === 'matrix') record.spine = undefined;
-    record.box = transformBox(record.ownBox, stroke.matrix);
     if (field === 'order' || field === 'layerId') record.rank = this.packed.rankOf(stroke);
+    if (field === 'pen' || field === 'engine' || isShape(field)) return this.remeasure(record);
+    if (field === 'matrix') record.spine = undefined;
+    record.box = transformBox(record.ownBox, stroke.matrix);
     this.makeLoose(record);
   }
 

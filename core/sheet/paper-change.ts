@@ -1,10 +1,9 @@
 import type { Box } from '../geometry/box';
-import { apply, isIdentity, type Matrix } from '../geometry/matrix';
-import { isPicture, type Layer } from './entities';
-import { movedStrokes } from './moved-strokes';
+import { isIdentity, type Matrix } from '../geometry/matrix';
+import { completed, FIRST_FRAME, movedFrame, type Movable } from './frames';
 import type { PaperSize } from './paper';
 import type { SheetModel } from './sheet-model';
-import { assign, type Assign, type Change } from './steps';
+import { assign, type Change } from './steps';
 
 /** What a paper becomes. */
 export interface NewPaper {
@@ -29,34 +28,28 @@ export const newPaperSize = ({ box, scale, ppi }: NewPaper): PaperSize => ({
  */
 export function paperChanges(model: SheetModel, before: PaperSize, paper: NewPaper): Change[] {
   const { box, scale } = paper;
+  const { settings } = model;
   const move: Matrix = [scale, 0, 0, scale, -box.x0 * scale, -box.y0 * scale];
   const changes: Change[] = [
     { op: 'set', table: 'sheet', field: 'paper', ids: ['sheet'], before: [before], after: [newPaperSize(paper)] },
   ];
   if (isIdentity(move)) return changes;
-  changes.push(
-    ...movedStrokes(model.strokes.values(), move),
-    ...[...model.layers.values()].flatMap((layer) => movedPicture(layer, move, scale)),
-  );
-  const { guides, nibs } = model.settings;
-  if (guides) {
-    const points = guides.points.map(([x, y]) => apply(move, x, y));
-    changes.push(assign('sheet', model.settings, 'guides', { ...guides, points }));
-  }
+  const frame = settings.frame ?? FIRST_FRAME;
+  changes.push(assign('sheet', settings, 'frame', movedFrame(frame, move)));
   if (scale !== 1) {
-    const scaled = nibs.map((px) => Math.min(MOST_NIB_PX, Math.max(LEAST_NIB_PX, round2(px * scale)))) as typeof nibs;
-    changes.push(assign('sheet', model.settings, 'nibs', scaled));
+    const scaled = settings.nibs.map((px) => Math.min(MOST_NIB_PX, Math.max(LEAST_NIB_PX, round2(px * scale))));
+    changes.push(assign('sheet', settings, 'nibs', scaled as typeof settings.nibs));
   }
-  return changes;
+  return completed(changes, frame, movableOf(model));
 }
+
+/** What of a sheet goes along with its paper. */
+export const movableOf = ({ strokes, layers, settings }: SheetModel): Movable => ({
+  strokes: strokes.values(),
+  layers: layers.values(),
+  guides: settings.guides,
+});
 
 const LEAST_NIB_PX = 0.01;
 const MOST_NIB_PX = 4000;
 const round2 = (v: number): number => Math.round(v * 100) / 100;
-
-function movedPicture(layer: Layer, move: Matrix, scale: number): Assign[] {
-  if (!isPicture(layer)) return [];
-  const { placement } = layer;
-  const [cx, cy] = apply(move, placement.cx, placement.cy);
-  return [assign('layers', layer, 'placement', { ...placement, cx, cy, scale: placement.scale * scale })];
-}

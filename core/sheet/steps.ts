@@ -1,7 +1,9 @@
+import type { Frame } from './frames';
 import {
   isInkable,
   isPicture,
   isShape,
+  storedName,
   type AnyEntity,
   type Label,
   type Layer,
@@ -38,6 +40,8 @@ export interface Step {
   device: string;
   seq?: number;
   undoes?: string;
+  /** The frame of the paper on which it was made, until it is written; absent: the first. */
+  on?: Frame;
   undoable: boolean;
   label: string;
   changes: Change[];
@@ -66,6 +70,12 @@ export function assign<T extends TableName, E extends Tables[T], F extends keyof
 export const shapesOf = (change: Change): string[] =>
   change.op === 'set' && change.table === 'strokes' && isShape(change.field)
     ? change.after.flatMap((shaped) => (shaped as Pour | Label).shape ?? [])
+    : [];
+
+/** By their names, the shapes that strokes had before a change: what an undo of it brings back. */
+export const shapesBefore = (change: Change): string[] =>
+  change.op === 'set' && change.table === 'strokes' && isShape(change.field)
+    ? change.before.map((shaped, i) => storedName((shaped as Pour | Label | undefined)?.shape ?? change.ids[i]))
     : [];
 
 /** What a writer must do: insert a row, or set one field of one row. */
@@ -130,7 +140,7 @@ export function planWrites(changes: readonly Change[], read: Read): Write[] {
 
 /** What an entity may lack: that is the same as null. */
 const OPTIONAL_FIELDS = new Set([
-  ...['sheet/guides', 'sheet/swatches', 'sheet/paper', 'strokes/group'],
+  ...['sheet/guides', 'sheet/swatches', 'sheet/paper', 'sheet/frame', 'strokes/group'],
   ...['layers/parent', 'layers/blend', 'layers/folded'],
 ]);
 /** The same, of references alone, and of all pictures. */

@@ -31,7 +31,10 @@ export function pictureRoutes(store: Store, now: () => number): Router {
       if (!file) throw notFound('picture');
       // An original may be a document that a browser would run: it is saved, not shown.
       if (copy === 'original') res.attachment();
-      res.set('Cache-Control', 'private, max-age=31536000, immutable').type(file.type).sendFile(file.path);
+      res
+        .set('Cache-Control', 'private, max-age=31536000, immutable')
+        .type(file.type)
+        .sendFile(file.path, { dotfiles: 'allow' });
     });
 
   return router;

@@ -1,3 +1,5 @@
+import { inflateRawSync } from 'node:zlib';
+import type { Logger } from 'pino';
 import express, { Router, type Request, type Response } from 'express';
 import { z } from 'zod';
 import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
@@ -8,13 +10,13 @@ import {
   findStepsRequest,
   findTilesRequest,
   knownStepsRequest,
-  putTilesRequest,
+  madeFrom,
+  MOST_PUT_TILES,
   samplesRequest,
   stepsRequest,
   tileName,
 } from '../../contract/requests';
-import { unpackTile } from '../../core/raster/low-tiles';
-import { tileAddress } from '../../core/raster/tiles';
+import { TILE_SIDE } from '../../core/raster/tiles';
 import { decodeSamples } from '../../core/stroke/codec';
 import { ApiError, notFound } from '../api-error';
 import type { Store } from '../store';
@@ -25,10 +27,11 @@ const HISTORY_BODIES = 60;
 const HISTORY_BYTES = 256 * 1024;
 const MAX_OVERVIEW_BYTES = 4 * 1024 * 1024;
 const MAX_TILES_BYTES = 8 * 1024 * 1024;
+const TILE_BYTES = 4 * TILE_SIDE * TILE_SIDE;
 const PNG_MAGIC = Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]);
 
 /** The drawer, one sheet, its journal and its small picture. */
-export function sheetRoutes(store: Store, now: () => number): Router {
+export function sheetRoutes(store: Store, now: () => number, log?: Pick<Logger, 'warn'>): Router {
   const router = Router();
   const json = express.json({ limit: '1mb' });
 
@@ -73,11 +76,20 @@ export function sheetRoutes(store: Store, now: () => number): Router {
 
   router.put('/sheets/:id/tiles', express.raw({ type: () => true, limit: MAX_TILES_BYTES }), (req, res) => {
     const sheetId = existing(store, req);
-    const seq = z.coerce.number().int().min(0).parse(req.query.seq);
-    const { body, parts } = readFrame(req.body as Buffer);
+    const made = madeFrom.parse(req.query);
+    const { parts } = readFrame(req.body as Buffer);
+    if (parts.size > MOST_PUT_TILES)
+      throw new ApiError(400, 'bad-request', `At most ${MOST_PUT_TILES} tiles are taken at once.`);
     for (const [key, bytes] of parts) refuseBadTile(key, bytes);
-    if (!store.lowTiles.put(sheetId, seq, parts, putTilesRequest.parse(body).levels))
-      throw new ApiError(400, 'bad-request', 'These tiles are of a step that is not written yet, or of one long ago.');
+    if (!store.lowTiles.put(sheetId, made, parts))
+      throw new ApiError(400, 'bad-request', 'These tiles are of a step, a paper or a layer that this sheet has not.');
+    res.status(204).end();
+  });
+
+  router.delete('/sheets/:id/tiles', (req, res) => {
+    const sheetId = existing(store, req);
+    store.lowTiles.drop(sheetId);
+    log?.warn({ sheetId, drops: store.lowTiles.dropsOf(sheetId) }, 'kept tiles were not what the steps give');
     res.status(204).end();
   });
 
@@ -123,12 +135,12 @@ export function sheetRoutes(store: Store, now: () => number): Router {
 
   router.put('/sheets/:id/overview', express.raw({ type: () => true, limit: MAX_OVERVIEW_BYTES }), (req, res) => {
     const sheetId = existing(store, req);
-    const seq = z.coerce.number().int().min(0).parse(req.query.seq);
+    const made = madeFrom.parse(req.query);
     const bytes = req.body as Buffer;
     if (!Buffer.isBuffer(bytes) || !bytes.subarray(0, 8).equals(PNG_MAGIC))
       throw new ApiError(400, 'bad-request', 'An overview is a PNG.');
-    if (!store.sheets.putOverview(sheetId, seq, bytes))
-      throw new ApiError(400, 'bad-request', 'This small picture is of a step that is not written yet.');
+    if (!store.sheets.putOverview(sheetId, made, bytes))
+      throw new ApiError(400, 'bad-request', 'This small picture is of a step or a paper that this sheet has not.');
     res.status(204).end();
   });
 
@@ -165,8 +177,10 @@ function refuseBadSamples(part: string, bytes: Uint8Array): void {
 /** Tiles that could not be shown are refused now. */
 function refuseBadTile(key: string, bytes: Uint8Array): void {
   try {
-    const address = tileAddress(tileName.parse(key));
-    if (bytes.length) unpackTile(bytes, address);
+    tileName.parse(key);
+    // Bounded: a few bytes may unpack to very many.
+    if (bytes.length && inflateRawSync(bytes, { maxOutputLength: TILE_BYTES }).length !== TILE_BYTES)
+      throw new RangeError('a tile of another size');
   } catch (error) {
     throw new ApiError(400, 'bad-request', 'One of these tiles is none.', String(error));
   }

@@ -20,6 +20,7 @@ const COLUMNS: Record<TableName, readonly Column[]> = {
     col('nibs', 'json'),
     col('guides', 'json'),
     col('swatches', 'json'),
+    col('frame', 'json'),
   ],
   layers: [
     col('id'),

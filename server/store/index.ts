@@ -17,15 +17,18 @@ export interface Store {
   close(): void;
 }
 
-/** Opens the store in a data folder, which is made when missing. */
-export function openStore(folder: string): Store {
+/**
+ * Opens the store in a data folder, which is made when missing.
+ * @param bounds how many steps kept tiles may be behind, and how often what is older is let go.
+ */
+export function openStore(folder: string, bounds?: { keptSteps: number; sweepSteps: number }): Store {
   const db = openDatabase(folder);
   const boxes = new InkBoxes(db);
-  const lowTiles = new LowTileStore(db);
+  const lowTiles = new LowTileStore(db, bounds?.keptSteps);
   return {
     db,
     sheets: new SheetStore(db, boxes, lowTiles, new KeptInk(db)),
-    steps: new StepStore(db, boxes, new InkDamage(db, boxes)),
+    steps: new StepStore(db, boxes, new InkDamage(db, boxes, bounds)),
     pictures: new PictureStore(db, folder),
     lowTiles,
     close: () => db.close(),

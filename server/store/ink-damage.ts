@@ -21,6 +21,7 @@ export class InkDamage {
   constructor(
     db: Db,
     private readonly boxes: InkBoxes,
+    private readonly bounds = { keptSteps: KEPT_STEPS, sweepSteps: SWEEP_STEPS },
   ) {
     this.statements = new Statements(db);
   }
@@ -46,7 +47,8 @@ export class InkDamage {
       'INSERT INTO ink_damage (sheet_id, seq, layer_id, x0, y0, x1, y1) VALUES (?,?,?,?,?,?,?)',
     );
     for (const [layerId, { x0, y0, x1, y1 }] of damage) insert.run(sheetId, seq, layerId, x0, y0, x1, y1);
-    if (seq % SWEEP_STEPS === 0) this.sweep(sheetId, seq - KEPT_STEPS);
+    const { keptSteps, sweepSteps } = this.bounds;
+    if (seq % sweepSteps === 0) this.sweep(sheetId, seq - keptSteps);
   }
 
   private addMark(damage: Map<string, Box>, sheetId: string, table: Write['table'], id: string): void {
@@ -71,7 +73,7 @@ export class InkDamage {
 
   /** Forgets what is so old that no tile is mended by it any more. */
   private sweep(sheetId: string, seq: number): void {
-    for (const table of ['ink_damage', 'low_tiles', 'low_levels'])
+    for (const table of ['ink_damage', 'low_tiles'])
       this.statements.of(`DELETE FROM ${table} WHERE sheet_id = ? AND seq <= ?`).run(sheetId, seq);
   }
 }

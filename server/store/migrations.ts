@@ -129,6 +129,16 @@ export const MIGRATIONS: readonly (string | ((db: Database.Database) => void))[]
   `
   ALTER TABLE strokes ADD COLUMN label TEXT;
   `,
+  // Each kept tile speaks for itself, blank ones too, and a small picture says its paper; what was kept before may be of
+  // something else. Where the paper's upper left corner and scale have come to.
+  `
+  DROP TABLE low_levels;
+  DELETE FROM low_tiles;
+  ALTER TABLE overviews ADD COLUMN width_px INTEGER NOT NULL DEFAULT 0;
+  ALTER TABLE overviews ADD COLUMN height_px INTEGER NOT NULL DEFAULT 0;
+  ALTER TABLE sheets ADD COLUMN kept_drops INTEGER NOT NULL DEFAULT 0;
+  ALTER TABLE sheets ADD COLUMN frame TEXT;
+  `,
 ];
 
 /** For a column that some databases of a format have already. Generated columns are told by `table_xinfo` alone. */

@@ -1,5 +1,6 @@
 import type { SheetCard, SheetHead } from '../../contract/answers';
 import { packInk, type KeptErasure } from '../../contract/ink-frame';
+import type { MadeFrom } from '../../contract/low-tiles';
 import type { DrawerAct } from '../../contract/requests';
 import { FIRST_LAYER, newSettings, type Erasure, type Layer, type SheetSettings } from '../../core/sheet/entities';
 import { StrokePacker, type StrokeRow } from '../../core/sheet/packed-strokes';
@@ -7,7 +8,7 @@ import type { Box } from '../../core/geometry/box';
 import { columnsOf, entityFrom, rowValues } from './columns';
 import { BOX_COLUMNS, turn, type InkBoxes } from './ink-boxes';
 import type { KeptInk, PackedInk } from './kept-ink';
-import type { LowTileStore } from './low-tiles';
+import { isOfSheet, type LowTileStore } from './low-tiles';
 import type { Db } from './open';
 
 type Row = Record<string, unknown>;
@@ -96,10 +97,12 @@ export class SheetStore {
       db.prepare(
         `INSERT INTO ${table} (sheet_id, ${columns}) SELECT ?, ${columns} FROM ${table} WHERE sheet_id = ? ${which}`,
       ).run(to, from);
-    db.prepare('INSERT INTO overviews (sheet_id, seq, png) SELECT ?, 0, png FROM overviews WHERE sheet_id = ?').run(
-      to,
-      from,
-    );
+    // A small picture of an earlier step is of no step of the copy.
+    db.prepare(
+      `INSERT INTO overviews (sheet_id, seq, png, width_px, height_px)
+       SELECT ?, CASE WHEN ${OVERVIEW_IS_CURRENT} THEN 0 ELSE -1 END, o.png, o.width_px, o.height_px
+       FROM overviews o JOIN sheets s ON s.id = o.sheet_id WHERE o.sheet_id = ?`,
+    ).run(to, from);
     this.lowTiles.duplicate(from, to);
   }
 
@@ -118,6 +121,7 @@ export class SheetStore {
       settings: entityFrom<SheetSettings>('sheet', settings),
       layers: layers.map((l) => entityFrom<Layer>('layers', l)),
       tops: this.tops(id, layers),
+      isOverviewDue: !this.db.prepare(CURRENT_OVERVIEW_QUERY).get(id),
     };
   }
 
@@ -200,19 +204,24 @@ export class SheetStore {
 
   /**
    * Keeps a sheet's small picture, unless a later one is there.
-   * @returns false for one of a step that is not written yet: it would never be replaced.
+   * @returns false for one of a step that is not written yet (it would never be replaced), or of another paper.
    */
-  putOverview(id: string, seq: number, png: Uint8Array): boolean {
-    if (seq > this.seqOf(id)) return false;
+  putOverview(id: string, made: MadeFrom, png: Uint8Array): boolean {
+    if (!isOfSheet(this.db, id, made)) return false;
     this.db
       .prepare(
-        `INSERT INTO overviews (sheet_id, seq, png) VALUES (?, ?, ?)
-         ON CONFLICT (sheet_id) DO UPDATE SET seq = excluded.seq, png = excluded.png WHERE excluded.seq >= overviews.seq`,
+        `INSERT INTO overviews (sheet_id, seq, png, width_px, height_px) VALUES (?, ?, ?, ?, ?)
+         ON CONFLICT (sheet_id) DO UPDATE SET seq = excluded.seq, png = excluded.png,
+           width_px = excluded.width_px, height_px = excluded.height_px WHERE excluded.seq >= overviews.seq`,
       )
-      .run(id, seq, Buffer.from(png));
+      .run(id, made.seq, Buffer.from(png), made.widthPx, made.heightPx);
     return true;
   }
 }
+
+/** Of a sheet `s` and its small picture `o`. */
+const OVERVIEW_IS_CURRENT = 'o.seq = s.seq AND o.width_px = s.width_px AND o.height_px = s.height_px';
+const CURRENT_OVERVIEW_QUERY = `SELECT 1 FROM sheets s JOIN overviews o ON o.sheet_id = s.id WHERE s.id = ? AND ${OVERVIEW_IS_CURRENT}`;
 
 const CARD_QUERY = `SELECT id, name, width_px, height_px, ppi, updated_at, seq,
   (SELECT o.seq FROM overviews o WHERE o.sheet_id = sheets.id) AS overview_seq FROM sheets`;

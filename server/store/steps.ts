@@ -8,14 +8,26 @@ import {
   type AnyEntity,
   type Erasure,
   type Label,
+  type Layer,
   type PictureLayer,
   type Pour,
   type Stroke,
   type TableName,
   type Tables,
 } from '../../core/sheet/entities';
+import { completed, FIRST_FRAME, frameSetBy, rebased } from '../../core/sheet/frames';
+import type { Matrix } from '../../core/geometry/matrix';
+import { sameValue } from '../../core/sheet/history';
 import { historyOf, type History, type HistoryEntry } from '../../core/sheet/history';
-import { planWrites, shapesOf, StepRefused, type Read, type Step, type Write } from '../../core/sheet/steps';
+import {
+  planWrites,
+  shapesOf,
+  StepRefused,
+  type Change,
+  type Read,
+  type Step,
+  type Write,
+} from '../../core/sheet/steps';
 import { columnFor, columnsOf, entityFrom, rowValues, toSql } from './columns';
 import type { Transaction } from 'better-sqlite3';
 import { BOX_COLUMNS, type InkBoxes } from './ink-boxes';
@@ -71,9 +83,11 @@ export class StepStore {
       .of('SELECT seq FROM steps WHERE sheet_id = ? AND id = ?')
       .pluck()
       .get(sheetId, step.id) as number | undefined;
-    if (known !== undefined) return { id: step.id, seq: known };
+    if (known !== undefined) return { id: step.id, seq: known, isOther: true };
     try {
-      return { id: step.id, seq: this.writeWhole(sheetId, step, parts, now) };
+      const changes = this.onThisPaper(sheetId, step);
+      const seq = this.writeWhole(sheetId, { ...step, changes }, parts, now);
+      return { id: step.id, seq, ...(sameValue(changes, step.changes) ? {} : { isOther: true }) };
     } catch (error) {
       if (error instanceof StepRefused || error instanceof Refusal)
         return { id: step.id, refused: { code: error.code, message: error.message } };
@@ -107,6 +121,26 @@ export class StepStore {
     return seq;
   }
 
+  /**
+   * A step's changes as they are on the paper that the sheet has by now: it may have been made before that was cut or grew
+   * at the left or above. One that does so moves all that is on the sheet, known to whoever made it or not.
+   */
+  private onThisPaper(sheetId: string, { changes, on = FIRST_FRAME }: Step): Change[] {
+    const { frame, guides } = this.reader(sheetId)('sheet', 'sheet')!;
+    const now = frame ?? FIRST_FRAME;
+    if (!frameSetBy(changes)) return rebased(changes, on, now);
+    const strokes = this.statements.of('SELECT id, matrix FROM strokes WHERE sheet_id = ?').all(sheetId) as {
+      id: string;
+      matrix: string;
+    }[];
+    const layers = this.statements.of(`SELECT ${columnsOf('layers')} FROM layers WHERE sheet_id = ?`).all(sheetId);
+    return completed(changes, now, {
+      strokes: strokes.map(({ id, matrix }) => ({ id, matrix: JSON.parse(matrix) as Matrix })),
+      layers: layers.map((row) => entityFrom<Layer>('layers', row as Record<string, unknown>)),
+      guides,
+    });
+  }
+
   private writeOne(sheetId: string, write: Write, parts: Parts): void {
     if (write.kind === 'assign' && write.table === 'sheet' && write.field === 'paper')
       return this.setPaper(sheetId, write.value as PaperSize);
@@ -131,8 +165,6 @@ export class StepStore {
     this.statements
       .of('UPDATE sheets SET width_px = ?, height_px = ?, ppi = ? WHERE id = ?')
       .run(widthPx, heightPx, ppi, sheetId);
-    // Larger paper has tiles that nobody has looked at.
-    this.statements.of('DELETE FROM low_levels WHERE sheet_id = ?').run(sheetId);
   }
 
   private insertLayer(sheetId: string, row: AnyEntity): void {

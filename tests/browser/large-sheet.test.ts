@@ -1,7 +1,8 @@
 import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { decodeFrame } from '../../contract/frame';
-import type { LowTilesBody } from '../../contract/low-tiles';
+import { blankAddresses, type LowTilesBody } from '../../contract/low-tiles';
+import { lowLevels, tilesOfPaper } from '../../core/raster/low-tiles';
 import { putRows, type Step } from '../../core/sheet/steps';
 import type { Stroke } from '../../core/sheet/entities';
 import { encodeSamples } from '../../core/stroke/pack-samples';
@@ -76,10 +77,18 @@ async function keptOf(sheet: string): Promise<LowTilesBody> {
   return decodeFrame(new Uint8Array(await answer.arrayBuffer())).body as LowTilesBody;
 }
 
+/** Until so many levels have each tile, blank or not, and some of them of that step. */
 async function untilKept(sheet: string, levels: number, seq: number): Promise<LowTilesBody> {
+  const all = lowLevels(PAPER).slice(-levels);
   for (let i = 0; i < 400; i++) {
     const kept = await keptOf(sheet);
-    if (kept.levels.filter((l) => l[2] >= seq).length >= levels) return kept;
+    const isWhole = all.every((level) => {
+      const { x1, y1 } = tilesOfPaper(PAPER, level);
+      const blank = kept.blank.filter((row) => row[1] === level).flatMap(blankAddresses);
+      const tiles = kept.tiles.filter((t) => t[1] === level);
+      return blank.length + tiles.length >= x1 * y1 && tiles.some((t) => t[4] >= seq);
+    });
+    if (isWhole) return kept;
     await new Promise((done) => setTimeout(done, 100));
   }
   throw new Error('the tiles were not kept');

@@ -46,13 +46,13 @@ const open: SheetSession[] = [];
 export const openSessions = (): readonly SheetSession[] => open;
 
 /** A server for each test, and the end of it and of all sessions after. */
-export function setUpWorld(): void {
+export function setUpWorld(bounds?: Parameters<typeof openStore>[1]): void {
   beforeAll(() => {
     globalThis.Worker = PageWorker as unknown as typeof Worker;
   });
   beforeEach(async () => {
     folder = mkdtempSync(join(tmpdir(), 'hush-line-session-'));
-    world.store = openStore(folder);
+    world.store = openStore(folder, bounds);
     const paper = { widthPx: 400, heightPx: 300, ppi: 300 };
     world.store.sheets.act({ id: 'act', kind: 'create', sheetId: 'sheet', name: 'Reeds', paper }, 0);
     http = createApp(world.store).listen(0);
@@ -78,13 +78,13 @@ export function setUpWorld(): void {
 /** Opens the sheet on a device. */
 export async function opened(browser: Browser) {
   browser.use();
-  const told = { notices: [] as string[], ways: [] as WayBack[], sync: 'saved' };
+  const told = { notices: [] as string[], ways: [] as WayBack[], sync: 'saved', hasOtherPaper: false };
   const listener: SessionListener = {
     found: () => {},
     failed: () => {},
     structure: () => {},
     history: () => {},
-    paperChanged: () => {},
+    paperChanged: () => (told.hasOtherPaper = true),
     sync: ({ kind }) => (told.sync = kind),
     notice: (text, way) => {
       told.notices.push(text);
@@ -94,6 +94,8 @@ export async function opened(browser: Browser) {
   };
   const session = await SheetSession.open('sheet', () => 0, listener);
   open.push(session);
+  // There is no screen to wait for.
+  session['isShown']();
   await session.ready;
   return { session, told };
 }

@@ -1,25 +1,33 @@
 import { decodeFrame } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
 import { packTile } from '../../core/raster/pack-tile';
-import { writesOf } from '../../core/sheet/steps';
-import { SheetModel } from '../../core/sheet/sheet-model';
+import { sheetPng } from '../../core/formats/sheet-png';
 import { answerColour } from '../../workers/colouring';
 import { answerEditing } from '../../workers/editing';
+import { FollowedSheet } from '../../workers/followed-sheet';
+import { fromTiles } from '../../workers/sending';
 import type { Answer, Need, ToWorker } from '../../workers/sheet-protocol';
 import { TileMaker } from '../../workers/tile-maker';
 
-/** Speaks the sheet worker's protocol without a thread and without painting, for tests of the page's side. */
+type Question = Exclude<ToWorker, { type: 'want' | 'stop' | 'low' | 'brought' | 'ahead' }>;
+
+/** Speaks the sheet worker's protocol without a thread and without a screen, for tests of the page's side. */
 export class PageWorker {
+  /** A sheet of so few strokes has its tiles kept. */
+  static fewestStrokes: number | undefined;
   onmessage: (event: { data: unknown }) => void = () => {};
   onerror: unknown;
-  private model: SheetModel | undefined;
   private needs = 0;
   private readonly asked = new Map<number, (frame: ArrayBuffer | undefined) => void>();
   private queue: Promise<void> = Promise.resolve();
-  private readonly maker = new TileMaker({
-    samples: async (ids) => decodeFrame(new Uint8Array(await this.bring({ what: 'samples', ids }))).parts,
-    lowTiles: async (tiles) => decodeFrame(new Uint8Array(await this.bring({ what: 'low-tiles', tiles }))).parts,
-  });
+  readonly maker = new TileMaker(
+    {
+      samples: async (names) => decodeFrame(new Uint8Array(await this.bring({ what: 'samples', ids: names }))).parts,
+      lowTiles: async (tiles) => decodeFrame(new Uint8Array(await this.bring({ what: 'low-tiles', tiles }))).parts,
+    },
+    PageWorker.fewestStrokes,
+  );
+  readonly sheet = new FollowedSheet(this.maker);
 
   postMessage(message: ToWorker): void {
     if (message.type === 'want' || message.type === 'stop') return;
@@ -28,15 +36,20 @@ export class PageWorker {
       return this.maker.takeLow(body as Parameters<TileMaker['takeLow']>[0], parts);
     }
     if (message.type === 'brought') return this.asked.get(message.need)?.(message.frame);
+    if (message.type === 'ahead')
+      return void this.queue.then(() => this.maker.bringShapes(message.names)).catch(() => undefined);
+    const done = this.queue.then(() => this.tell(message));
+    if (!['keep', 'png', 'colour'].includes(message.type)) this.queue = done;
+  }
+
+  private async tell(message: Question): Promise<void> {
     const { n } = message;
-    this.queue = this.queue.then(async () => {
-      try {
-        this.onmessage({ data: { type: 'answer', n, answer: await this.answer(message) } });
-      } catch (error) {
-        const isOutOfReach = String(error).includes('out of reach');
-        this.onmessage({ data: { type: 'failed', n, message: String(error), isOutOfReach } });
-      }
-    });
+    try {
+      this.onmessage({ data: { type: 'answer', n, answer: await this.answer(message) } });
+    } catch (error) {
+      const isOutOfReach = String(error).includes('out of reach');
+      this.onmessage({ data: { type: 'failed', n, message: String(error), isOutOfReach } });
+    }
   }
 
   terminate(): void {}
@@ -51,27 +64,20 @@ export class PageWorker {
     return frame;
   }
 
-  private async answer(message: Exclude<ToWorker, { type: 'want' | 'stop' | 'low' | 'brought' }>): Promise<Answer> {
-    const { maker } = this;
+  private async answer(message: Question): Promise<Answer> {
+    const { maker, sheet } = this;
     switch (message.type) {
-      case 'open': {
-        const ink = readInk(new Uint8Array(message.frame));
-        this.model = new SheetModel(message.settings, message.layers);
-        this.model.strokes.open(ink.strokes);
-        for (const { erasure } of ink.erasures) this.model.erasures.set(erasure.id, erasure);
-        maker.open(ink, (store) => {
-          for (const { changes, parts } of message.missed) store.follow(this.model!.apply(changes), new Map(parts));
-        });
+      case 'open':
+        sheet.open({ ...message, ink: readInk(new Uint8Array(message.frame)) });
         return { kind: 'opened' };
-      }
-      case 'apply': {
-        const parts = new Map(message.parts);
-        const lacking = maker.ink.lackingFor(message.changes, parts);
-        if (lacking.length) await maker.bringSamples(lacking);
-        const damage = maker.ink.follow(this.model!.apply(message.changes), parts);
-        maker.follow(damage, message.step);
-        return { kind: 'applied', damage, tiles: [] };
-      }
+      case 'apply':
+        return {
+          kind: 'applied',
+          damage: await sheet.apply(message.changes, message.parts, message.step),
+          tiles: [],
+        };
+      case 'preview':
+        return { kind: 'applied', damage: await sheet.preview(message.changes), tiles: [] };
       case 'erased':
       case 'near':
       case 'line-at':
@@ -82,24 +88,25 @@ export class PageWorker {
       case 'mend':
       case 'gap':
         return answerEditing(maker, message);
-      case 'colour': {
-        const paper = { widthPx: 400, heightPx: 300, ppi: 300 };
-        return { kind: 'colour', answer: await answerColour(maker, paper, message.ask) };
-      }
-      case 'preview': {
-        const damage = maker.ink.follow(message.changes.flatMap(writesOf), new Map());
-        maker.follow(damage, undefined);
-        return { kind: 'applied', damage, tiles: [] };
+      case 'colour':
+        return { kind: 'colour', answer: await answerColour(maker, sheet.paper, message.ask) };
+      case 'png': {
+        const { revision } = sheet;
+        if (!sheet.isTrue) return { kind: 'stopped' };
+        const draw = fromTiles(maker, message.level);
+        const made = await maker.run(sheetPng(sheet.model, maker.ink, sheet.paper, message, undefined, draw));
+        if (!made || revision !== sheet.revision || !sheet.isTrue) return { kind: 'stopped' };
+        return { kind: 'file', parts: made as BlobPart[] };
       }
       case 'keep': {
-        const layerIds = [...this.model!.layers.keys()];
         const leave = (batch: Extract<Need, { what: 'keep' }>['batch']) =>
           this.bring({ what: 'keep', seq: message.seq, batch }).then(
             () => true,
             () => false,
           );
-        const paper = { widthPx: 400, heightPx: 300, ppi: 300 };
-        return { kind: 'kept', isAll: await maker.keepLow({ layerIds, paper, pack: packTile }, leave, () => true) };
+        const drop = async () => void (await this.bring({ what: 'drop-kept' }));
+        const { isAll } = await sheet.keep({ seq: message.seq, pack: packTile, leave, drop, isCalm: () => true });
+        return { kind: 'kept', isAll };
       }
       default:
         return { kind: 'stopped' };

@@ -374,7 +374,10 @@ describe('overviews', () => {
     const sheet = await newSheet();
     const png = (tail: number) => Buffer.from([137, 80, 78, 71, 13, 10, 26, 10, tail]);
     const put = (seq: number, body: Buffer) =>
-      api().put(`/api/sheets/${sheet}/overview?seq=${seq}`).set('Content-Type', 'image/png').send(body);
+      api()
+        .put(`/api/sheets/${sheet}/overview?seq=${seq}&widthPx=${PAPER.widthPx}&heightPx=${PAPER.heightPx}`)
+        .set('Content-Type', 'image/png')
+        .send(body);
     await api().get(`/api/sheets/${sheet}/overview`).expect(404);
     // One of a step that is not written would never be replaced.
     await put(5, png(5)).expect(400);

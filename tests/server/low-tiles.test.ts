@@ -2,6 +2,7 @@ import Database from 'better-sqlite3';
 import { copyFileSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { deflateRawSync } from 'node:zlib';
 import request from 'supertest';
 import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { unpackInk } from '../../contract/ink-frame';
@@ -17,6 +18,7 @@ import { assign, putRows, type Change, type Step } from '../../core/sheet/steps'
 import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { wholeInk } from '../../demo/whole-ink';
+import { MOST_PUT_TILES } from '../../contract/requests';
 import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
 import { FEWEST_STROKES, MOST_STEPS_BEHIND } from '../../server/store/kept-ink';
@@ -49,6 +51,10 @@ function send(changes: Change[], parts: Parts = new Map(), sheet = 's'): number 
 const ink = (id: string, more: Parameters<typeof strokeEntity>[1] = {}) =>
   send([putRows('strokes', strokeEntity(id, more))], new Map([[id, BYTES]]));
 const damageOf = (seq: number) => store.lowTiles.damageAfter('s', seq - 1).filter((d) => d[0] === seq);
+const PAPER = { widthPx: 800, heightPx: 600 };
+/** Leaves tiles with the sheet as a step left it. */
+const keep = (seq: number, tiles: Parts, paper = PAPER, sheet = 's') => store.lowTiles.put(sheet, { seq, ...paper }, tiles); // prettier-ignore
+const BLANK = new Uint8Array();
 const kept = (sheet = 's') => store.lowTiles.of(sheet, 0, 1e6);
 
 describe('where ink lies', () => {
@@ -105,20 +111,16 @@ describe('where ink lies', () => {
 describe('kept tiles', () => {
   it('are given back as they came, with what has changed since the oldest of them', () => {
     const first = ink('a');
-    expect(
-      store.lowTiles.put(
-        's',
-        first,
-        new Map([
-          ['lines/0/0/0', TILE],
-          ['lines/-1/0/0', TILE],
-        ]),
-        [['lines', 0]],
-      ),
-    ).toBe(true);
+    const tiles = [
+      ['lines/0/0/0', TILE],
+      ['lines/-1/0/0', TILE],
+      ['lines/0/1/0', BLANK],
+      ['lines/0/1/2', BLANK],
+    ] as const;
+    expect(keep(first, new Map(tiles))).toBe(true);
     const second = ink('b');
     const { body, parts } = kept();
-    expect(body).toMatchObject({ seq: second, levels: [['lines', 0, first]] });
+    expect(body).toMatchObject({ seq: second, blank: [['lines', 0, first, [1, 0, 1, 2]]] });
     expect(body.tiles.sort()).toEqual([
       ['lines', -1, 0, 0, first],
       ['lines', 0, 0, 0, first],
@@ -126,99 +128,179 @@ describe('kept tiles', () => {
     expect(body.damage.map((d) => d[0])).toEqual([second]);
     expect([...parts.keys()]).toEqual(['lines/0/0/0']);
     expect([...parts.get('lines/0/0/0')!]).toEqual([...TILE]);
-    const found = store.lowTiles.bytesOf(
-      's',
-      [
-        { layerId: 'lines', level: -1, tx: 0, ty: 0 },
-        { layerId: 'lines', level: -1, tx: 1, ty: 0 },
-      ],
-      1e6,
-    );
-    expect([...found.keys()]).toEqual(['lines/-1/0/0']);
+    const asked = [
+      { layerId: 'lines', level: -1, tx: 0, ty: 0, seq: first },
+      { layerId: 'lines', level: -1, tx: 1, ty: 0, seq: first },
+      { layerId: 'lines', level: 0, tx: 1, ty: 0, seq: first },
+      // Not as another step left it.
+      { layerId: 'lines', level: 0, tx: 0, ty: 0, seq: second },
+    ];
+    const found = store.lowTiles.bytesOf('s', asked, 1e6);
+    expect([...found].map(([key, bytes]) => [key, bytes.length > 0])).toEqual([
+      ['lines/-1/0/0', true],
+      ['lines/0/1/0', false],
+    ]);
   });
 
-  it('give way to later ones only; one that has become blank goes', () => {
+  it('give way to later ones only, blank ones like others', () => {
     const first = ink('a');
     const second = ink('b');
-    const put = (seq: number, bytes: Uint8Array) => store.lowTiles.put('s', seq, new Map([['lines/0/0/0', bytes]]), []);
+    const put = (seq: number, bytes: Uint8Array) => keep(seq, new Map([['lines/0/0/0', bytes]]));
     const now = () => kept().parts.get('lines/0/0/0');
     expect([put(second, TILE), put(first, OTHER_TILE)]).toEqual([true, true]);
     expect([...now()!]).toEqual([...TILE]);
-    put(first, new Uint8Array());
+    put(first, BLANK);
     expect(now()).toBeDefined();
-    put(second, new Uint8Array());
-    expect(now()).toBeUndefined();
+    put(second, BLANK);
+    expect([now(), kept().body.blank]).toEqual([undefined, [['lines', 0, second, [0, 0]]]]);
   });
 
-  it('are not taken of a step that is not written, or of one long ago; what is old goes', () => {
-    const put = (seq: number) => store.lowTiles.put('s', seq, new Map([['lines/0/0/0', TILE]]), [['lines', 0]]);
+  it('are not taken of a step that is not written, or of one long ago; what is old goes, and nothing is blank then', () => {
+    const put = (seq: number) =>
+      keep(
+        seq,
+        new Map([
+          ['lines/0/0/0', TILE],
+          ['lines/0/1/0', BLANK],
+        ]),
+      );
     ink('a');
     expect([put(2), put(1)]).toEqual([false, true]);
     store.db.prepare('UPDATE sheets SET seq = ? WHERE id = ?').run(KEPT_STEPS + 1, 's');
     expect(put(1)).toBe(false);
-    // The next sweep is at a round number.
-    store.db.prepare('UPDATE sheets SET seq = ? WHERE id = ?').run(512 * Math.ceil((KEPT_STEPS + 2) / 512) - 1, 's');
+    // The next sweep is at a round number; what was left later than the old ones stays.
+    const sweep = 512 * Math.ceil((KEPT_STEPS + 2) / 512);
+    store.db.prepare('UPDATE sheets SET seq = ? WHERE id = ?').run(sweep - 1, 's');
+    keep(sweep - 1, new Map([['lines/-1/0/0', BLANK]]));
     ink('b');
-    const { tiles, levels, damage } = kept().body;
-    expect([tiles, levels, damage]).toEqual([[], [], []]);
+    const { tiles, blank } = kept().body;
+    expect([tiles, blank]).toEqual([[], [['lines', -1, sweep - 1, [0, 0]]]]);
     expect(store.lowTiles.damageAfter('s', 0)).toHaveLength(1);
   });
 
-  it('go along with a copy where they are up to date, and stay when the paper grows, but nothing is blank then', () => {
+  it('are taken of the paper that the sheet has, and of its layers and places alone', () => {
+    const seq = ink('a');
+    const put = (key: string, paper = PAPER) => keep(seq, new Map([[key, BLANK]]), paper);
+    expect(put('lines/0/3/2')).toBe(true);
+    expect([
+      put('gone/0/0/0'),
+      put('lines/1/0/0'),
+      put('lines/-9/0/0'),
+      put('lines/0/4/0'),
+      put('lines/0/0/3'),
+    ]).toEqual([false, false, false, false, false]);
+    expect(put('lines/0/0/0', { ...PAPER, widthPx: 900 })).toBe(false);
+    const png = Buffer.from('a small picture');
+    expect(store.sheets.putOverview('s', { seq, ...PAPER, heightPx: 601 }, png)).toBe(false);
+    expect(store.sheets.overview('s')).toBeUndefined();
+  });
+
+  it('go along with a copy where nothing has changed since they were left, tile by tile', () => {
     const first = ink('a');
-    send([putRows('layers', { ...FIRST_LAYER, id: 'second', order: 'a5' })]);
-    store.lowTiles.put(
-      's',
-      first,
-      new Map([
-        ['lines/0/0/0', TILE],
-        ['second/0/0/0', TILE],
-      ]),
-      [
-        ['lines', 0],
-        ['second', 0],
-      ],
-    );
-    ink('b', { layerId: 'second' });
+    const all = ['lines/0/0/0', 'lines/0/3/2', 'lines/-1/0/0'];
+    keep(first, new Map(all.map((key) => [key, TILE])));
+    keep(first, new Map([['lines/0/3/0', BLANK]]));
+    // One line more, in the corner where the first tile is: the others are as they were.
+    const second = ink('b');
+    keep(second, new Map([['lines/0/2/2', TILE]]));
     store.sheets.act({ id: 'copy', kind: 'duplicate', sheetId: 's', newId: 't', name: 'Copy' }, 3000);
-    const copy = kept('t').body;
-    expect([copy.tiles, copy.levels, copy.damage]).toEqual([[['lines', 0, 0, 0, 0]], [['lines', 0, 0]], []]);
+    const { tiles, blank, damage } = kept('t').body;
+    expect(tiles.map((t) => [t[1], t[2], t[3], t[4]]).sort()).toEqual([
+      [0, 2, 2, 0],
+      [0, 3, 2, 0],
+    ]);
+    expect([blank, damage]).toEqual([[['lines', 0, 0, [3, 0]]], []]);
+  });
+
+  it('stay when the paper grows, and say nothing of its new part', () => {
+    const first = ink('a');
+    keep(first, new Map([['lines/0/0/0', TILE]]));
     const paper = { widthPx: 1600, heightPx: 600, ppi: 300 };
     const grows = { op: 'set' as const, table: 'sheet' as const, field: 'paper', ids: ['sheet'], before: [null], after: [paper] }; // prettier-ignore
-    store.steps.append('s', [{ id: 'grow', device: 'd', undoable: true, label: 'Paper', changes: [grows] }], new Map(), 4000); // prettier-ignore
+    const seq = send([grows]);
     expect(store.sheets.head('s')!.card).toMatchObject(paper);
-    expect([kept().body.tiles.length, kept().body.levels]).toEqual([2, []]);
+    // A device that has not seen it yet.
+    expect(keep(seq, new Map([['lines/0/1/0', BLANK]]))).toBe(false);
+    expect([kept().body.tiles.length, kept().body.blank]).toEqual([1, []]);
+  });
+
+  it('are all let go of when one is wrong, with the small picture, and that is counted', () => {
+    const seq = ink('a');
+    keep(seq, new Map([['lines/0/0/0', TILE]]));
+    store.sheets.putOverview('s', { seq, ...PAPER }, Buffer.from('x'));
+    expect(store.sheets.head('s')!.isOverviewDue).toBe(false);
+    store.lowTiles.drop('s');
+    expect([kept().body.tiles, store.lowTiles.dropsOf('s')]).toEqual([[], 1]);
+    expect(store.sheets.head('s')!.isOverviewDue).toBe(true);
+    // It is seen in the drawer until there is another.
+    expect(store.sheets.overview('s')).toBeDefined();
+  });
+
+  it('a small picture goes along with a copy; one of an earlier step, or of another paper, is due anew', () => {
+    const first = ink('a');
+    store.sheets.putOverview('s', { seq: first, ...PAPER }, Buffer.from('x'));
+    const copy = (id: string) =>
+      store.sheets.act({ id: `make-${id}`, kind: 'duplicate', sheetId: 's', newId: id, name: 'Copy' }, 3000);
+    copy('t');
+    ink('b');
+    copy('u');
+    expect(
+      ['t', 'u'].map((id) => [store.sheets.head(id)!.isOverviewDue, store.sheets.overview(id) !== undefined]),
+    ).toEqual([
+      [false, true],
+      [true, true],
+    ]);
   });
 
   it('come and go over the wire, and nothing else is taken for one', async () => {
     const api = request(createApp(store));
     const seq = ink('a');
-    const put = (body: object, parts: Parts, at = seq) =>
+    const put = (parts: Parts, at = seq, query = 'widthPx=800&heightPx=600') =>
       api
-        .put(`/api/sheets/s/tiles?seq=${at}`)
+        .put(`/api/sheets/s/tiles?seq=${at}&${query}`)
         .set('Content-Type', 'application/octet-stream')
-        .send(Buffer.from(encodeFrame(body, parts)));
-    await put({ levels: [['lines', 0]] }, new Map([['lines/0/0/0', TILE]])).expect(204);
+        .send(Buffer.from(encodeFrame(null, parts)));
+    await put(new Map([['lines/0/0/0', TILE]])).expect(204);
     const answer = await api.get('/api/sheets/s/tiles?level=0').responseType('blob').expect(200);
     const { body, parts } = decodeFrame(answer.body as Buffer);
     expect((body as LowTilesBody).tiles).toEqual([['lines', 0, 0, 0, seq]]);
     expect([...parts.keys()]).toEqual(['lines/0/0/0']);
     const found = await api
       .post('/api/sheets/s/tiles/find')
-      .send({ tiles: [{ layerId: 'lines', level: 0, tx: 0, ty: 0 }] })
+      .send({ tiles: [{ layerId: 'lines', level: 0, tx: 0, ty: 0, seq }] })
       .responseType('blob')
       .expect(200);
     expect([...decodeFrame(found.body as Buffer).parts.keys()]).toEqual(['lines/0/0/0']);
     const status = async (asked: request.Test) => (await asked).status;
-    expect(await status(put({ levels: [] }, new Map([['lines/0/0/0', Uint8Array.of(1, 2, 3)]])))).toBe(400);
-    expect(await status(put({ levels: [] }, new Map([['../0/0/0', TILE]])))).toBe(400);
-    expect(await status(put({ levels: [['lines', 3]] }, new Map()))).toBe(400);
-    expect(await status(put({}, new Map()))).toBe(400);
-    expect(await status(put({ levels: [] }, new Map(), seq + 1))).toBe(400);
+    expect(await status(put(new Map([['lines/0/0/0', Uint8Array.of(1, 2, 3)]])))).toBe(400);
+    expect(await status(put(new Map([['../0/0/0', TILE]])))).toBe(400);
+    expect(await status(put(new Map([['lines/3/0/0', BLANK]])))).toBe(400);
+    expect(await status(put(new Map(), seq + 1))).toBe(400);
+    expect(await status(put(new Map(), seq, 'widthPx=800'))).toBe(400);
     expect(await status(api.put('/api/sheets/none/tiles?seq=0').send(Buffer.from('x')))).toBe(404);
     expect(await status(api.post('/api/sheets/s/tiles/find').send({ tiles: [] }))).toBe(400);
     expect(await status(api.post('/api/sheets/s/samples').send({ ids: ['a b'] }))).toBe(400);
     expect(kept().body.tiles).toHaveLength(1);
+    const many = new Map(Array.from({ length: MOST_PUT_TILES + 1 }, (_, i) => [`lines/0/${i}/0`, BLANK]));
+    expect(await status(put(many))).toBe(400);
+    await api.delete('/api/sheets/s/tiles').expect(204);
+    expect([kept().body.tiles, store.lowTiles.dropsOf('s')]).toEqual([[], 1]);
+    expect(await status(api.delete('/api/sheets/none/tiles'))).toBe(404);
+  });
+
+  it('that would unpack to more than a tile are refused before they have', async () => {
+    const seq = ink('a');
+    const bomb = deflateRawSync(Buffer.alloc(64 * 1024 * 1024), { level: 9 });
+    expect(bomb.length).toBeLessThan(100000);
+    const inflated: number[] = [];
+    const real = process.memoryUsage().rss;
+    const answer = await request(createApp(store))
+      .put(`/api/sheets/s/tiles?seq=${seq}&widthPx=800&heightPx=600`)
+      .set('Content-Type', 'application/octet-stream')
+      .send(Buffer.from(encodeFrame(null, new Map([['lines/0/0/0', bomb]]))));
+    inflated.push(process.memoryUsage().rss - real);
+    expect([answer.status, kept().body.tiles]).toEqual([400, []]);
+    expect(inflated[0]).toBeLessThan(48 * 1024 * 1024);
   });
 });
 

@@ -13,7 +13,7 @@ const CARD = {
 };
 
 /** A worker whose pictures are done when they are told to be, and the numbers of the steps whose pictures were put. */
-function watched(state: { isSaved: boolean; shownSeq: number } = { isSaved: true, shownSeq: 4 }) {
+function watched(state: { isWhole: boolean; shownSeq: number } = { isWhole: true, shownSeq: 4 }) {
   const making: (() => void)[] = [];
   const client = {
     png: () => ({ result: new Promise((done) => making.push(() => done([new Uint8Array([1])]))), stop() {} }),
@@ -21,7 +21,7 @@ function watched(state: { isSaved: boolean; shownSeq: number } = { isSaved: true
   } as unknown as SheetClient;
   const put: string[] = [];
   globalThis.fetch = ((address: string) => {
-    put.push(address.replace(/.*=/, ''));
+    put.push(new URL(address, 'http://hush.test').searchParams.get('seq')!);
     return Promise.resolve(new Response('{}', { status: 200 }));
   }) as typeof fetch;
   return { keeping: new Keeping(CARD, client, state as SheetState), state, making, put };
@@ -66,11 +66,11 @@ describe('the small picture of a sheet', () => {
   });
 
   it('stays due while steps wait', async () => {
-    const { keeping, state, making } = watched({ isSaved: false, shownSeq: 4 });
+    const { keeping, state, making } = watched({ isWhole: false, shownSeq: 4 });
     keeping.allSoon();
     await keeping.keepPicture();
     expect([keeping.isDue, making.length]).toEqual([true, 0]);
-    state.isSaved = true;
+    state.isWhole = true;
     void keeping.keepPicture();
     await soon();
     expect(making.length).toBe(1);

@@ -31,7 +31,6 @@ class Kept {
   readonly parts = new Map<string, Uint8Array>();
   readonly erasures: Erasure[] = [];
   readonly tiles = new Map<string, [Uint8Array, number]>();
-  readonly levels = new Map<string, number>();
   seq = 1;
   away = false;
   asked: string[] = [];
@@ -62,7 +61,8 @@ class Kept {
         samples: (ids) => {
           if (this.away) return Promise.reject(new Error('away'));
           this.asked.push(...ids);
-          return Promise.resolve(new Map(ids.flatMap((id) => (this.parts.has(id) ? [[id, this.parts.get(id)!]] : []))));
+          const stored = (name: string) => this.parts.get(name.replace('~', ''));
+          return Promise.resolve(new Map(ids.flatMap((id) => (stored(id) ? [[id, stored(id)!]] : []))));
         },
         lowTiles: (addresses) => {
           this.askedTiles += addresses.length;
@@ -94,21 +94,21 @@ class Kept {
   told(damage: LowTilesBody['damage'] = []): LowTilesBody {
     return {
       seq: this.seq,
-      tiles: [...this.tiles].map(([key, [, seq]]) => {
+      tiles: [...this.tiles].flatMap(([key, [bytes, seq]]): LowTilesBody['tiles'] => {
         const { layerId, level, tx, ty } = tileAddress(key);
-        return [layerId, level, tx, ty, seq];
+        return bytes.length ? [[layerId, level, tx, ty, seq]] : [];
       }),
-      levels: [...this.levels].map(([key, seq]) => [key.split('/')[0], Number(key.split('/')[1]), seq]),
+      blank: [...this.tiles].flatMap(([key, [bytes, seq]]): LowTilesBody['blank'] => {
+        const { layerId, level, tx, ty } = tileAddress(key);
+        return bytes.length ? [] : [[layerId, level, seq, [tx, ty]]];
+      }),
       damage,
     };
   }
 
   /** Takes in what a device leaves. */
   readonly take = (batch: TileBatch): Promise<boolean> => {
-    for (const [address, bytes] of batch.tiles)
-      if (bytes.length) this.tiles.set(tileKey(address), [bytes, this.seq]);
-      else this.tiles.delete(tileKey(address));
-    for (const [layerId, level] of batch.levels) this.levels.set(`${layerId}/${level}`, this.seq);
+    for (const [address, bytes] of batch) this.tiles.set(tileKey(address), [bytes, this.seq]);
     return Promise.resolve(true);
   };
 
@@ -137,7 +137,7 @@ async function expectTrue(kept: Kept, maker: TileMaker): Promise<void> {
 }
 
 const keepAll = async (kept: Kept, maker: TileMaker, calm = () => true) =>
-  maker.keepLow({ layerIds: LAYERS, paper: PAPER, pack: packTile }, kept.take, calm);
+  maker.keepLow({ layerIds: LAYERS, paper: PAPER, seq: 1, pack: packTile }, kept.take, calm);
 
 describe('tiles of a sheet', () => {
   it('are drawn from samples that are asked for as they are needed, and none twice', async () => {
@@ -203,8 +203,9 @@ describe('tiles that are kept with a sheet', () => {
   it('are left there whole, come back to the byte, before the strokes are there, and ask for none', async () => {
     const kept = new Kept(many);
     expect(await keepAll(kept, kept.open().maker)).toBe(true);
-    expect([...kept.levels.keys()]).toEqual(['lines/-1', 'lines/0']);
+    expect(kept.tiles.size).toBe(1 + 4);
     for (const [key, [bytes]] of kept.tiles) {
+      if (!bytes.length) continue;
       const [, level, tx, ty] = key.split('/').map(Number);
       expect(Buffer.from(unpackTile(bytes, { tx, ty }).data).equals(kept.truth(tile(level, tx, ty))!)).toBe(true);
     }
@@ -225,10 +226,10 @@ describe('tiles that are kept with a sheet', () => {
     await keepAll(kept, maker);
     const sent: string[] = [];
     const watch = (batch: TileBatch) => {
-      sent.push(...batch.tiles.map(([address]) => tileKey(address)));
+      sent.push(...batch.map(([address]) => tileKey(address)));
       return kept.take(batch);
     };
-    const again = () => maker.keepLow({ layerIds: LAYERS, paper: PAPER, pack: packTile }, watch, () => true);
+    const again = () => maker.keepLow({ layerIds: LAYERS, paper: PAPER, seq: 1, pack: packTile }, watch, () => true);
     expect([await again(), sent]).toEqual([true, []]);
     const bytes = encodeSamples(handSamples((u) => [20 + 40 * u, 30], { ms: 90 }));
     follow([putRows('strokes', strokeEntity('new', { order: 'b' }))], new Map([['new', bytes]]));
@@ -296,12 +297,12 @@ describe('tiles that are kept with a sheet', () => {
     const kept = new Kept(many);
     const { maker, follow } = kept.open();
     let batches = 0;
-    const making = maker.keepLow({ layerIds: LAYERS, paper: PAPER, pack: packTile }, kept.take, () => {
+    const making = maker.keepLow({ layerIds: LAYERS, paper: PAPER, seq: 1, pack: packTile }, kept.take, () => {
       if (++batches === 3) follow([assign('strokes', kept.model.strokes.get('k5')!, 'deleted', true)]);
       return true;
     });
     expect(await making).toBe(false);
-    expect(kept.levels.has('lines/0')).toBe(false);
+    expect(kept.tiles.size).toBeLessThan(5);
     kept.seq++;
     expect(await keepAll(kept, maker)).toBe(true);
     for (const [key, [bytes]] of kept.tiles) {
@@ -314,7 +315,9 @@ describe('tiles that are kept with a sheet', () => {
     const kept = new Kept(many);
     const { maker } = kept.open();
     const refuse = () => Promise.resolve(false);
-    expect(await maker.keepLow({ layerIds: LAYERS, paper: PAPER, pack: packTile }, refuse, () => true)).toBe(false);
+    expect(await maker.keepLow({ layerIds: LAYERS, paper: PAPER, seq: 1, pack: packTile }, refuse, () => true)).toBe(
+      false,
+    );
     expect(await keepAll(kept, maker)).toBe(true);
     expect(kept.tiles.size).toBe(5);
   });
@@ -336,7 +339,9 @@ describe('tiles that are kept with a sheet', () => {
 });
 
 const maker1 = (kept: Kept) =>
-  kept.open().maker.keepLow({ layerIds: ['lines', 'second'], paper: PAPER, pack: packTile }, kept.take, () => true);
+  kept
+    .open()
+    .maker.keepLow({ layerIds: ['lines', 'second'], paper: PAPER, seq: 1, pack: packTile }, kept.take, () => true);
 
 describe('the log of damage', () => {
   const box = (x0: number, y0: number, x1: number, y1: number) => ({ layerId: 'lines', box: { x0, y0, x1, y1 } });

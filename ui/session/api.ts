@@ -18,8 +18,9 @@ import {
 import type { ErrorCode } from '../../contract/errors';
 import type { DrawerAct } from '../../contract/requests';
 import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
-import { tileKey, type TileAddress } from '../../core/raster/tiles';
+import { tileKey } from '../../core/raster/tiles';
 import type { Step } from '../../core/sheet/steps';
+import type { KeptTile, MadeFrom } from '../../contract/low-tiles';
 import type { TileBatch } from '../../workers/tile-maker';
 
 /** Answers that say nothing of what was sent: it may be taken another time. */
@@ -102,25 +103,27 @@ export const fetchInk = (id: string, after: number, signal: AbortSignal): Promis
 export const fetchLowTiles = (id: string, level: number, signal: AbortSignal): Promise<ArrayBuffer> =>
   request(`/api/sheets/${id}/tiles?level=${level}`, bytesOf, { signal });
 
-export const findLowTiles = (id: string, tiles: readonly TileAddress[], signal: AbortSignal): Promise<ArrayBuffer> =>
+export const findLowTiles = (id: string, tiles: readonly KeptTile[], signal: AbortSignal): Promise<ArrayBuffer> =>
   request(`/api/sheets/${id}/tiles/find`, bytesOf, { ...posted({ tiles }), signal });
 
 export const fetchSamples = (id: string, ids: readonly string[], signal: AbortSignal): Promise<ArrayBuffer> =>
   request(`/api/sheets/${id}/samples`, bytesOf, { ...posted({ ids }), signal });
 
+const madeFromQuery = ({ seq, widthPx, heightPx }: MadeFrom): string =>
+  `seq=${seq}&widthPx=${widthPx}&heightPx=${heightPx}`;
+
 /** Leaves tiles with a sheet as a step left them. */
-export const putLowTiles = (
-  id: string,
-  seq: number,
-  { tiles, levels }: TileBatch,
-  signal: AbortSignal,
-): Promise<void> =>
-  request(`/api/sheets/${id}/tiles?seq=${seq}`, () => Promise.resolve(), {
+export const putLowTiles = (id: string, made: MadeFrom, batch: TileBatch, signal: AbortSignal): Promise<void> =>
+  request(`/api/sheets/${id}/tiles?${madeFromQuery(made)}`, () => Promise.resolve(), {
     method: 'PUT',
     signal,
     headers: { 'Content-Type': 'application/octet-stream' },
-    body: encodeFrame({ levels }, new Map(tiles.map(([address, bytes]) => [tileKey(address), bytes]))),
+    body: encodeFrame(null, new Map(batch.map(([address, bytes]) => [tileKey(address), bytes]))),
   });
+
+/** Tells that what is kept of a sheet is not what its steps give: the server lets go of it, and counts it. */
+export const dropLowTiles = (id: string): Promise<void> =>
+  request(`/api/sheets/${id}/tiles`, () => Promise.resolve(), { method: 'DELETE' });
 
 export const fetchHistory = (id: string, device: string) =>
   json(historyAnswer, `/api/sheets/${id}/history?device=${device}`);
@@ -149,8 +152,8 @@ export async function fetchStepsAfter(id: string, seq: number): Promise<StepsAft
 /** Where the small picture lies that was kept with a sheet at a step. */
 export const overviewAddress = (id: string, seq: number): string => `/api/sheets/${id}/overview?seq=${seq}`;
 
-export async function putOverview(id: string, seq: number, png: BlobPart[]): Promise<void> {
-  await request(overviewAddress(id, seq), () => Promise.resolve(), {
+export async function putOverview(id: string, made: MadeFrom, png: BlobPart[]): Promise<void> {
+  await request(`/api/sheets/${id}/overview?${madeFromQuery(made)}`, () => Promise.resolve(), {
     method: 'PUT',
     body: new Blob(png, { type: 'image/png' }),
   });

@@ -11,7 +11,8 @@ export interface Outgoing {
 
 /** What became of a batch. */
 export interface Delivery<T extends Outgoing> {
-  written: { id: string; seq: number }[];
+  /** `isOther`: it was written otherwise than it was sent, or may have been. */
+  written: { id: string; seq: number; isOther?: true }[];
   refused: { waiting: T; reason: string }[];
   /** The sheet's latest step and whether it lies among the deleted, if any of the batch arrived. */
   state?: Pick<StepsAnswer, 'seq' | 'deleted'>;

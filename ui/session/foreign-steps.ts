@@ -7,15 +7,20 @@ import type { Parts } from '../../contract/frame';
 export const fieldKeys = (change: Change): string[] =>
   change.op === 'set' ? change.ids.map((id) => `${change.table}/${id}/${change.field}`) : [];
 
+/** The fields that waiting steps of ours will set. */
+export const fieldsOf = (waiting: Iterable<Pick<Step, 'changes'>>): ReadonlySet<string> => {
+  const fields = new Set<string>();
+  for (const { changes } of waiting) for (const c of changes) for (const key of fieldKeys(c)) fields.add(key);
+  return fields;
+};
+
 /**
  * What of a step that the server numbered is to be done here: sets of fields that a waiting step of
  * ours will set later are left out (ours will be the later one), and so is what stands already.
  * Replayed in the order of their numbers, steps end with the same drawing on every device.
+ * @param ours the fields that our waiting steps set.
  */
-export function changesToTake(step: Step, waiting: Iterable<Step>, read: Read): Change[] {
-  const ours = new Set<string>();
-  for (const w of waiting)
-    if (w.id !== step.id) for (const c of w.changes) for (const key of fieldKeys(c)) ours.add(key);
+export function changesToTake(step: Step, ours: ReadonlySet<string>, read: Read): Change[] {
   return step.changes.flatMap((change): Change[] => {
     if (change.op === 'put') {
       const rows = change.rows.filter((row) => !read(change.table, row.id));
@@ -46,5 +51,8 @@ function picked(change: Assign, keep: (id: string, i: number) => boolean): Assig
 /** The samples that changes bring. */
 export function partsOf(changes: readonly Change[], parts: Parts): [string, Uint8Array][] {
   const fresh = new Set(changes.flatMap((c) => (c.op === 'put' ? c.rows.map((r) => r.id) : shapesOf(c))));
-  return [...parts].filter(([id]) => fresh.has(id));
+  return [...fresh].flatMap((id): [string, Uint8Array][] => {
+    const bytes = parts.get(id);
+    return bytes ? [[id, bytes]] : [];
+  });
 }

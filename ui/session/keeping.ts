@@ -4,11 +4,14 @@ import { putOverview } from './api';
 
 const OVERVIEW_SIDE_PX = 640;
 const IDLE_MS = 4000;
+/** What cannot be kept is tried again, each time twice as late as before, and no later than this. */
+const LONGEST_MS = 60000;
 
-/** What decides whether a picture of the sheet is one of a numbered step. */
+/** What decides whether something that is made of the sheet is of a numbered step. */
 export interface SheetState {
-  readonly isSaved: boolean;
-  /** The step that is shown, with all before it. */
+  /** What is shown is what the steps on the server give. */
+  readonly isWhole: boolean;
+  /** The step that is shown, with all before it, where the sheet is whole. */
   readonly shownSeq: number;
 }
 
@@ -18,6 +21,7 @@ export interface SheetState {
  */
 export class Keeping {
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private wait = IDLE_MS;
   private isPictureDue = false;
   private picturing: Promise<void> | undefined;
   private closed = false;
@@ -28,8 +32,9 @@ export class Keeping {
     private readonly state: SheetState,
   ) {}
 
-  /** The sheet has been opened. */
-  tilesSoon(): void {
+  /** The sheet has been opened. @param isPictureDue the small picture is not of the sheet as it is. */
+  opened(isPictureDue: boolean): void {
+    this.isPictureDue ||= isPictureDue;
     this.timer ??= setTimeout(() => void this.keep(), IDLE_MS);
   }
 
@@ -37,6 +42,7 @@ export class Keeping {
   allSoon(): void {
     clearTimeout(this.timer);
     this.isPictureDue = true;
+    this.wait = IDLE_MS;
     this.timer = setTimeout(() => void this.keep(), IDLE_MS);
   }
 
@@ -45,37 +51,46 @@ export class Keeping {
     return this.isPictureDue || this.picturing !== undefined;
   }
 
+  /** What could not be kept now (a preview is shown, the server is away) is tried again later. */
   private async keep(): Promise<void> {
+    this.timer = undefined;
     await this.keepPicture();
-    await this.keepTiles();
+    const isKept = await this.keepTiles();
+    if (this.closed || (isKept && !this.isDue)) return;
+    this.wait = Math.min(2 * this.wait, LONGEST_MS);
+    this.timer ??= setTimeout(() => void this.keep(), this.wait);
   }
 
-  /** Leaves the tiles now, if nothing waits. */
-  async keepTiles(): Promise<void> {
-    clearTimeout(this.timer);
-    this.timer = undefined;
-    if (this.closed || !this.state.isSaved) return;
+  /** Leaves the tiles now, if nothing waits. @returns whether all are there. */
+  async keepTiles(): Promise<boolean> {
+    if (this.closed || !this.state.isWhole) return false;
     // Failing, the ones before stay.
-    await this.client.keep(this.state.shownSeq).catch(() => false);
+    return this.client.keep(this.state.shownSeq).catch(() => false);
   }
 
   /** Leaves the small picture now, if nothing waits. One that is being made already is waited for. */
   async keepPicture(): Promise<void> {
     await this.picturing;
-    if (this.closed || !this.isPictureDue || !this.state.isSaved) return;
+    if (this.closed || !this.isPictureDue || !this.state.isWhole) return;
+    this.isPictureDue = false;
     this.picturing = this.picture()
-      .catch(() => undefined)
-      .finally(() => (this.picturing = undefined));
+      .catch(() => false)
+      .then((isLeft) => {
+        this.isPictureDue ||= !isLeft;
+        this.picturing = undefined;
+      });
     await this.picturing;
   }
 
-  private async picture(): Promise<void> {
-    this.isPictureDue = false;
-    const side = Math.max(this.card.widthPx, this.card.heightPx);
-    const level = Math.min(0, Math.floor(Math.log2(OVERVIEW_SIDE_PX / side)));
+  /** @returns whether it is with the sheet. */
+  private async picture(): Promise<boolean> {
+    const { id, widthPx, heightPx } = this.card;
+    const level = Math.min(0, Math.floor(Math.log2(OVERVIEW_SIDE_PX / Math.max(widthPx, heightPx))));
     const seq = this.state.shownSeq;
     const parts = await this.client.png({ level, onPaper: true, isSmall: true }).result;
-    if (parts) await putOverview(this.card.id, seq, parts);
+    if (!parts) return false;
+    await putOverview(id, { seq, widthPx, heightPx }, parts);
+    return true;
   }
 
   close(): void {

@@ -3,12 +3,15 @@ import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
 import type { LowTilesBody } from '../../contract/low-tiles';
 import type { SheetCard, SheetHead, StepsAnswer } from '../../contract/answers';
+import { completed, FIRST_FRAME, frameSetBy, rebased, sameFrame, type Frame } from '../../core/sheet/frames';
 import { inverseOf, remember, sameValue, type History } from '../../core/sheet/history';
+import { movableOf } from '../../core/sheet/paper-change';
 import { sizeOf, type PaperSize } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';
-import { assign, StepRefused, type Assign, type Change, type Step } from '../../core/sheet/steps';
+import { assign, shapesBefore, StepRefused, type Assign, type Change, type Step } from '../../core/sheet/steps';
 import { cutText } from '../../core/sheet/words';
 import type { StepName } from '../../workers/kept-pixels';
+import { Previews } from '../../workers/previews';
 import { OutOfReach, SheetClient } from '../../workers/sheet-client';
 import type { Answer, ToWorker } from '../../workers/sheet-protocol';
 import type { Stage } from '../canvas/stage';
@@ -25,7 +28,7 @@ import {
 } from './api';
 import type { Delivery } from './deliver';
 import { deviceId } from './device';
-import { changesToTake, inkOf, partsOf } from './foreign-steps';
+import { changesToTake, fieldKeys, fieldsOf, inkOf, partsOf } from './foreign-steps';
 import { Journal, type WaitingStep } from './journal';
 import { Keeping } from './keeping';
 import { lostLayers } from './lost-layers';
@@ -136,9 +139,10 @@ export class SheetSession {
     this.client.onTrouble = (what) =>
       listener.notice(`${what} could not be shown; everything else is. Nothing of it was lost.`);
     this.lifted = new LiftedPixels((id) => this.model.layers.get(id));
-    const supply = new Supply(card.id, leaving.signal, (text) => listener.notice(text), this.lifted);
+    const supply = new Supply(this, leaving.signal, (text) => listener.notice(text), this.lifted);
     this.client.onNeed = (of) => supply.bring(of);
     this.client.onOutOfReach = () => supply.outOfReach();
+    this.client.onChanged = (damage) => this.shownNow(damage, undefined, []);
     this.keeping = new Keeping(card, this.client, this);
     this.sender.onState = (state) => {
       this.following.later('sync', () => listener.sync(state));
@@ -170,7 +174,7 @@ export class SheetSession {
     for (const w of await session.stillWaiting()) session.sender.add(w);
     session.ready = session.load(head, low);
     session.ready.then(
-      () => session.begun(),
+      () => session.begun(head.isOverviewDue && head.card.seq > 0),
       (error: unknown) => {
         if (session.closed) return;
         session.close();
@@ -181,13 +185,14 @@ export class SheetSession {
   }
 
   /** All is there: what others do is taken in, and what the sheet should keep is made. */
-  private begun(): void {
+  private begun(isPictureDue: boolean): void {
     if (this.closed) return;
     this.listener.structure();
     this.listener.history();
     void this.catchUp();
     void this.tellSetAside();
-    this.keeping.tilesSoon();
+    void this.fetchAhead();
+    this.keeping.opened(isPictureDue);
   }
 
   get paper(): PaperSize {
@@ -197,6 +202,20 @@ export class SheetSession {
   /** Whether the server has everything, and the strokes are here. */
   get isSaved(): boolean {
     return this.isReady && this.sender.waiting.length === 0;
+  }
+
+  /** Whether what is shown is what the steps on the server give: only then may anything be kept that is made of it. */
+  get isWhole(): boolean {
+    return this.isSaved && !this.isTorn && sameValue(this.model.settings.paper, sizeOf(this.card));
+  }
+
+  /** What steps bring that wait for the server. */
+  *waitingParts(): Generator<[string, Uint8Array]> {
+    for (const { parts } of this.sender.waiting) yield* parts;
+  }
+
+  keptWasDropped(): void {
+    this.keeping.allSoon();
   }
 
   /** Resolves once the server has everything. */
@@ -212,8 +231,46 @@ export class SheetSession {
   private followPaper(): void {
     const { paper } = this.model.settings;
     if (!paper || sameValue(paper, sizeOf(this.card)) || !this.isSaved || this.closed || this.isPaperTold) return;
+    if (this.isHandBusy) return;
     this.isPaperTold = true;
     this.listener.paperChanged();
+  }
+
+  // ---- the hand that is busy on the paper
+
+  /** What the hand is doing that means places of this paper: strokes under way, previews. */
+  private hands = 0;
+  private readonly previews = new Previews();
+  private atRest: (() => void)[] = [];
+
+  private get isHandBusy(): boolean {
+    return this.hands > 0 || this.previews.stand;
+  }
+
+  /** The hand begins something that means places of the paper as it is: it does not change meanwhile. @returns ends it. */
+  holdPaper(): () => void {
+    this.hands++;
+    let isHeld = true;
+    return () => {
+      if (isHeld) this.hands--;
+      isHeld = false;
+      this.handRests();
+    };
+  }
+
+  private handRests(): void {
+    if (this.isHandBusy) return;
+    for (const done of this.atRest.splice(0)) done();
+    this.followPaper();
+  }
+
+  private whenHandRests(): Promise<void> {
+    return this.isHandBusy && !this.closed ? new Promise((done) => this.atRest.push(done)) : Promise.resolve();
+  }
+
+  /** The frame of the paper that all places on the page are of. */
+  get frame(): Frame {
+    return this.model.settings.frame ?? FIRST_FRAME;
   }
 
   /** The stage that shows this sheet, or none any more. */
@@ -281,6 +338,8 @@ export class SheetSession {
     this.past = { undo: history.undo, redo: history.redo };
     for (const { id, label } of history.labels) this.memory.name(id, label);
     for (const step of history.steps) this.memory.add(step);
+    this.previews.clear();
+    this.isTorn = false;
     await this.putWaitingOnTop(known);
     this.sender.release();
   }
@@ -307,13 +366,13 @@ export class SheetSession {
   /** Hands the kept tiles to the worker. @returns the step up to which they are told of, and whether there are any. */
   private takeLow(head: SheetHead, frame: ArrayBuffer | undefined): { seq: number; isKept: boolean } {
     try {
-      const { seq, levels } = decodeFrame(new Uint8Array(frame!)).body as LowTilesBody;
+      const { seq, tiles } = decodeFrame(new Uint8Array(frame!)).body as LowTilesBody;
       this.client.low(frame!);
-      return { seq, isKept: levels.length > 0 };
+      return { seq, isKept: tiles.length > 0 };
     } catch {
       // Without them the strokes are drawn.
       this.client.low(
-        encodeFrame({ seq: 0, tiles: [], levels: [], damage: [] } satisfies LowTilesBody, new Map()).buffer,
+        encodeFrame({ seq: 0, tiles: [], blank: [], damage: [] } satisfies LowTilesBody, new Map()).buffer,
       );
       return { seq: head.card.seq, isKept: false };
     }
@@ -336,8 +395,9 @@ export class SheetSession {
   /** Applies a waiting step to what the server has; one that no longer can be is left to the server to refuse. */
   private async putOnTop({ step, parts }: QueuedStep): Promise<void> {
     try {
-      this.model.apply(step.changes);
-      const { damage, tiles } = await this.client.apply(step.changes, parts, { id: step.id, undoes: step.undoes });
+      const changes = this.onThisPaper(step);
+      this.model.apply(changes);
+      const { damage, tiles } = await this.client.apply(changes, parts, { id: step.id, undoes: step.undoes });
       this.shownNow(damage, this.early.get(step.id), tiles);
     } catch (error) {
       if (!(error instanceof StepRefused)) console.error(error);
@@ -346,6 +406,15 @@ export class SheetSession {
     const { undo, redo } = this.past;
     if (!undo.includes(step.id) && !redo.includes(step.id)) remember(this.past, step);
   }
+
+  /** A step's changes as they are on the paper that is shown: it may have been made on another. */
+  private onThisPaper({ changes, on = FIRST_FRAME }: Step): Change[] {
+    const all = frameSetBy(changes) ? completed(changes, this.frame, movableOf(this.model)) : changes;
+    return rebased(all, on, this.frame);
+  }
+
+  /** Something is shown that the server's steps do not give: a step that was refused, or one that could not be shown. */
+  private isTorn = false;
 
   /** Reads everything anew: the server has not taken a step that is shown here. */
   private resync(): void {
@@ -375,13 +444,16 @@ export class SheetSession {
    * @returns when the act is on this device's disk, or cannot be put there (which is told).
    * @throws {StepRefused} the sheet cannot do that; nothing was changed.
    */
-  async act(label: string, changes: Change[], options: ActOptions = {}): Promise<void> {
+  async act(label: string, given: Change[], options: ActOptions = {}): Promise<void> {
     const { undoable = true, undoes, parts = [], leftover, isPreviewed } = options;
-    if (!changes.length && undoes === undefined) return;
+    if (!given.length && undoes === undefined) return;
+    const { frame } = this;
+    const changes = frameSetBy(given) ? completed(given, frame, movableOf(this.model)) : given;
     const step: Step = {
       id: nanoid(),
       device: this.device,
       ...(undoes === undefined ? {} : { undoes }),
+      ...(sameFrame(frame, FIRST_FRAME) ? {} : { on: frame }),
       undoable,
       label: cutText(label),
       changes,
@@ -390,6 +462,8 @@ export class SheetSession {
     // The worker goes first: it paints while the interface follows. Until the strokes are there, wet ink shows the step.
     if (this.isReady) this.show(changes, parts, leftover, isPreviewed ? 'previewed' : { id: step.id, undoes });
     else if (leftover) this.early.set(step.id, leftover);
+    this.previews.done(changes);
+    this.handRests();
     remember(this.past, step);
     this.memory.add(step);
     this.following.later('history', () => this.listener.history());
@@ -413,6 +487,7 @@ export class SheetSession {
         if (step) this.tied.note(damage, true);
       },
       (error: unknown) => {
+        this.isTorn = true;
         if (!this.closed) this.listener.notice(`The drawing could not be shown: ${String(error)}. Reload the page; nothing is lost.`); // prettier-ignore
       },
     );
@@ -420,6 +495,8 @@ export class SheetSession {
 
   /** Shows strokes with other values, without a step. @returns when it is shown, or cannot be now. */
   async preview(changes: Assign[]): Promise<void> {
+    this.previews.show(changes, this.model.read);
+    this.handRests();
     try {
       const { damage, tiles } = await this.client.preview(changes);
       this.shownNow(damage, undefined, tiles);
@@ -461,6 +538,7 @@ export class SheetSession {
           );
         // One whose every field has moved on since changes nothing, but is remembered.
         await this.act(step.label, changes, { undoable: false, undoes: id });
+        void this.fetchAhead();
       })
       .catch((error: unknown) =>
         this.listener.notice(`This step could not be taken back: ${messageOf(error)} Nothing was changed.`),
@@ -477,6 +555,42 @@ export class SheetSession {
     this.memory.add(found);
     return found;
   }
+
+  private fetchingAhead: Promise<void> | undefined;
+
+  /** Has the steps at hand that undo and redo would take next, with their names and shapes: also while away. */
+  private fetchAhead(): Promise<void> {
+    this.fetchingAhead ??= this.fetchAheadNow()
+      .catch((error: unknown) => {
+        if (!(error instanceof ApiFailure)) console.error(error);
+      })
+      .finally(() => (this.fetchingAhead = undefined));
+    return this.fetchingAhead;
+  }
+
+  private async fetchAheadNow(): Promise<void> {
+    const near = (count: number) => [this.past.undo, this.past.redo].flatMap((side) => side.slice(-count).reverse());
+    const lacking = (ids: readonly string[]) =>
+      ids.filter((id) => !this.memory.body(id) && !this.sender.waiting.some((w) => w.step.id === id));
+    if (lacking(near(LEAST_AHEAD)).length || this.bringShapesAhead(near(LEAST_AHEAD))) {
+      const ids = lacking(near(MOST_AHEAD)).slice(0, MOST_FOUND);
+      if (ids.length) for (const step of await findSteps(this.card.id, ids)) this.memory.add(step);
+      if (this.closed) return;
+      this.bringShapesAhead(near(MOST_AHEAD));
+      this.listener.history();
+    }
+  }
+
+  /** Shapes that an undo would bring back are asked for, each once. @returns whether there are any. */
+  private bringShapesAhead(ids: readonly string[]): boolean {
+    const steps = ids.flatMap((id) => this.memory.body(id) ?? []);
+    const names = [...new Set(steps.flatMap(({ changes }) => changes.flatMap(shapesBefore)))];
+    const fresh = names.filter((name) => !this.shapesAsked.has(name));
+    for (const name of fresh) this.shapesAsked.add(name);
+    if (fresh.length) this.client.ahead(fresh);
+    return fresh.length > 0;
+  }
+  private readonly shapesAsked = new Set<string>();
 
   /** The label of the step that undo (or redo) would take next. */
   nextLabel(side: 'undo' | 'redo'): string | undefined {
@@ -501,14 +615,17 @@ export class SheetSession {
       this.listener.notice(
         `"${waiting.step.label}" was not taken: ${reason} It is set aside on this device; the rest is kept.`,
       );
-    if (refused.length) this.resync();
+    if (refused.length) {
+      this.isTorn = true;
+      this.resync();
+    }
     if (!state) return;
     this.tabs?.postMessage(state.seq);
     this.noteState(state);
     // Our own, if nothing of others lies between: then there is nothing to take in.
     if (!this.catchingUp && !refused.length)
-      for (const { id, seq } of [...written].sort((a, b) => a.seq - b.seq))
-        if (seq === this.seq + 1 && !this.passedOver.has(id)) this.seq = seq;
+      for (const { id, seq, isOther } of [...written].sort((a, b) => a.seq - b.seq))
+        if (seq === this.seq + 1 && !isOther && !this.passedOver.has(id)) this.seq = seq;
     if (this.latest > this.seq) void this.catchUp();
   }
 
@@ -540,11 +657,8 @@ export class SheetSession {
         if (this.closed) return;
         const { steps, parts, ...state } = await fetchStepsAfter(this.card.id, this.seq);
         if (this.closed) return;
-        for (const step of steps) {
-          if (step.seq === undefined || step.seq <= this.seq) continue;
-          this.takeNumbered(step, parts);
-          this.seq = step.seq;
-        }
+        await this.takeAll(steps, parts);
+        if (this.closed) return;
         if (steps.length) this.listener.structure();
         this.noteState(state);
         if (!steps.length) this.seq = Math.max(this.seq, state.seq);
@@ -559,30 +673,69 @@ export class SheetSession {
   /** Our steps that the server has numbered, whose answer is still on its way: they wait no more. */
   private readonly numbered = new Set<string>();
 
-  private takeNumbered(step: Step, parts: Parts): void {
+  /**
+   * Takes in steps in their order, so many at a time that the hand is never in the way: each part is shown before the next.
+   */
+  private async takeAll(steps: readonly Step[], parts: Parts): Promise<void> {
+    let taken: Change[] = [];
+    let until = performance.now() + TAKING_MS;
+    const show = () => {
+      if (taken.length) this.show(taken, partsOf(taken, parts));
+      taken = [];
+    };
+    let ours: ReadonlySet<string> | undefined;
+    for (const step of steps) {
+      if (step.seq === undefined || step.seq <= this.seq) continue;
+      if (frameSetBy(step.changes) && this.isHandBusy) {
+        show();
+        await this.whenHandRests();
+        ours = undefined;
+      }
+      if (step.device === this.device) {
+        this.numbered.add(step.id);
+        ours = undefined;
+      }
+      ours ??= fieldsOf(this.sender.waiting.filter((w) => !this.numbered.has(w.step.id)).map((w) => w.step));
+      taken.push(...this.takeNumbered(step, ours));
+      this.seq = step.seq;
+      if (performance.now() < until) continue;
+      show();
+      await this.tied.shown;
+      await wait(0);
+      if (this.closed) return;
+      ours = undefined;
+      until = performance.now() + TAKING_MS;
+    }
+    show();
+    this.followPaper();
+  }
+
+  /** @param ours the fields that our waiting steps set. @returns what the step has changed here. */
+  private takeNumbered(step: Step, ours: ReadonlySet<string>): Change[] {
     const isOurs = step.device === this.device;
-    if (isOurs) this.numbered.add(step.id);
-    const waiting = this.sender.waiting.filter((w) => !this.numbered.has(w.step.id)).map((w) => w.step);
     const isRead = step.seq! <= this.readSeq;
-    const changes = changesToTake(isRead ? inkOf(step) : step, waiting, this.model.read);
+    const done = isRead ? inkOf(step) : step;
+    const taken = changesToTake(done, ours, this.model.read);
+    const settled = frameSetBy(taken) ? done.changes.flatMap(fieldKeys).filter((key) => !ours.has(key)) : [];
+    const changes = completed(taken, this.frame, movableOf(this.model), new Set(settled));
     // Another tab of this browser made it: it can be undone here as well.
     if (isOurs && !this.memory.has(step.id) && !isRead) {
       this.memory.add(step);
       remember(this.past, step);
       this.listener.history();
     }
-    if (!changes.length) return;
+    if (!changes.length) return changes;
     try {
       this.model.apply(changes);
     } catch (error) {
       // One step that this sheet cannot do stops none of those after it.
       console.error(error);
-      return;
+      this.isTorn = true;
+      return [];
     }
     this.foreignChanges++;
-    this.followPaper();
-    this.show(changes, partsOf(changes, parts));
     this.tellLostLayers(changes);
+    return changes;
   }
 
   /** Says so when a layer that holds ink was deleted elsewhere, and offers to bring it back. */
@@ -628,6 +781,7 @@ export class SheetSession {
 
   close(): void {
     this.leaving.abort();
+    for (const done of this.atRest.splice(0)) done();
     this.following.close();
     this.tied.close();
     this.keeping.close();
@@ -641,6 +795,13 @@ export class SheetSession {
 
 /** What is kept is shown first, before all strokes keep page and server busy; but not for longer than this. */
 const SHOWN_MS = 1500;
+/** Steps of others are taken in for so long at a time. */
+const TAKING_MS = 30;
+/** So many steps of each side are at hand for undo and redo; fewer than the first, and more are asked for. */
+const LEAST_AHEAD = 90;
+const MOST_AHEAD = 120;
+/** Steps that are asked for at once. */
+const MOST_FOUND = 200;
 const wait = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

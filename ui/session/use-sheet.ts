@@ -125,7 +125,7 @@ async function leave(session: SheetSession, dispatch: AppDispatch): Promise<void
 
 const LEAVING_MS = 5000;
 
-const atMost = (ms: number, task: Promise<void>): Promise<unknown> =>
+const atMost = (ms: number, task: Promise<unknown>): Promise<unknown> =>
   Promise.race([task, new Promise((done) => setTimeout(done, ms))]);
 
 /** A large drawing may keep the server busy for longer than the picture that stands in for it should take. */

@@ -1,0 +1,159 @@
+import type { Ink } from '../contract/ink-frame';
+import type { packTile } from '../core/raster/pack-tile';
+import { hasStrokes, type Layer, type SheetSettings } from '../core/sheet/entities';
+import type { Damage, InkStore } from '../core/sheet/ink-store';
+import type { PaperSize } from '../core/sheet/paper';
+import { SheetModel } from '../core/sheet/sheet-model';
+import { writesOf, type Assign, type Change, type Write } from '../core/sheet/steps';
+import type { StepName } from './kept-pixels';
+import { Previews } from './previews';
+import type { TileBatch, TileMaker } from './tile-maker';
+
+/** How a sheet is opened: its ink, and steps that this lacks though the kept tiles show them. */
+export interface Opening {
+  ink: Ink;
+  missed: readonly { changes: Change[]; parts: [string, Uint8Array][] }[];
+  settings: SheetSettings;
+  layers: readonly Layer[];
+  paper: PaperSize;
+}
+
+/** What became of keeping the tiles. */
+export interface Kept {
+  /** All are with the sheet as they are. */
+  isAll: boolean;
+  /** Some that were with the sheet are not what its steps give. */
+  isWrong?: true;
+}
+
+/** Kept tiles that are drawn anew after a sheet was opened, to see whether they are right. */
+const LOOKED_AT = 4;
+
+/**
+ * The sheet of a worker, as steps and previews change it. It knows whether its ink is what the steps have made of it: only
+ * then may anything be kept that is made from it.
+ */
+export class FollowedSheet {
+  private opened: SheetModel | undefined;
+  paper: PaperSize = { widthPx: 1, heightPx: 1, ppi: 300 };
+  /** Counts changes: what was made before one of them may be out of date. */
+  revision = 0;
+  private readonly previews = new Previews();
+  /** Whether some kept tiles were looked at since the sheet was opened. */
+  private isLookedAt = false;
+
+  constructor(
+    readonly maker: TileMaker,
+    /** Tells of marks that could not be read. */
+    private readonly tellUnreadable: (count: number) => void = () => {},
+  ) {}
+
+  get model(): SheetModel {
+    if (!this.opened) throw new Error('no sheet is open');
+    return this.opened;
+  }
+
+  open({ ink, missed, settings, layers, paper }: Opening): void {
+    const model = new SheetModel(settings, layers);
+    model.strokes.open(ink.strokes);
+    for (const { erasure } of ink.erasures) model.erasures.set(erasure.id, erasure);
+    this.opened = model;
+    this.paper = paper;
+    this.revision++;
+    this.previews.clear();
+    this.isLookedAt = false;
+    this.maker.open(ink, (store: InkStore) => {
+      for (const { changes, parts } of missed) store.follow(model.apply(changes), new Map(parts));
+    });
+    this.tellSince(0);
+  }
+
+  /** Follows a step. @returns where it shows. */
+  async apply(changes: readonly Change[], parts: [string, Uint8Array][], step?: StepName): Promise<Damage[]> {
+    const damage = await this.followed(changes, new Map(parts), () => this.model.apply(changes), step);
+    this.previews.done(changes);
+    return damage;
+  }
+
+  /** Shows strokes with other values, without a step. @returns where it shows. */
+  preview(changes: readonly Assign[]): Promise<Damage[]> {
+    // At once: nothing is kept from now on.
+    this.previews.show(changes, this.model.read);
+    return this.followed(changes, new Map(), () => changes.flatMap(writesOf));
+  }
+
+  /** Lets the ink follow changes, and notes where it shows. @param plan writes them, once what they lack is there. */
+  private async followed(
+    changes: readonly Change[],
+    parts: ReadonlyMap<string, Uint8Array>,
+    plan: () => Write[],
+    step?: StepName,
+  ): Promise<Damage[]> {
+    const { maker } = this;
+    const { ink } = maker;
+    const unreadable = ink.unreadable.length;
+    const lacking = ink.lackingFor(changes, parts);
+    if (lacking.length) await maker.bringSamples(lacking).catch(() => undefined);
+    const damage = ink.follow(plan(), parts);
+    this.tellSince(unreadable);
+    this.revision++;
+    maker.follow(damage, step);
+    return damage;
+  }
+
+  /**
+   * Brings shapes that could not be had when strokes got them.
+   * @returns where the drawing changes by that.
+   * @throws what the supply rejects with.
+   */
+  async settle(): Promise<Damage[]> {
+    const damage = await this.maker.settleShapes();
+    if (damage.length) this.revision++;
+    return damage;
+  }
+
+  /** Whether the ink is just what the steps have made of it. */
+  get isTrue(): boolean {
+    return this.opened !== undefined && !this.previews.stand && this.maker.ink.owed.size === 0;
+  }
+
+  /**
+   * Makes the low tiles that the sheet does not have as they are now, and leaves them with it. Once after the opening some
+   * of those that it has are drawn anew and compared.
+   * @param how `leave` keeps a batch (false: it could not be kept); `drop` lets go of all that is kept of the sheet;
+   *   `isCalm`, false while the screen waits for something.
+   */
+  async keep(how: {
+    /** The step that the ink shows. */
+    seq: number;
+    pack: typeof packTile;
+    leave(batch: TileBatch): Promise<boolean>;
+    drop(): Promise<void>;
+    isCalm(): boolean;
+  }): Promise<Kept> {
+    if (!this.isTrue) return { isAll: false };
+    const { maker, paper } = this;
+    const layerIds = this.model
+      .stack()
+      .filter(hasStrokes)
+      .map(({ id }) => id);
+    if (!this.isLookedAt) {
+      const looked = await maker.lookAtKept(LOOKED_AT, Math.random, how.isCalm);
+      if (looked === 'changed') return { isAll: false };
+      this.isLookedAt = true;
+      if (looked === 'wrong') {
+        await how.drop();
+        maker.forgetKept();
+        this.revision++;
+        return { isAll: false, isWrong: true };
+      }
+    }
+    return { isAll: await maker.keepLow({ layerIds, paper, seq: how.seq, pack: how.pack }, how.leave, how.isCalm) };
+  }
+
+  /** Tells of ink that could not be read since there was so much of it. */
+  private tellSince(before: number): void {
+    const count = this.maker.ink.unreadable.length - before;
+    if (count > 0) this.tellUnreadable(count);
+  }
+}
