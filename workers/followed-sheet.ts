@@ -70,7 +70,9 @@ export class FollowedSheet {
 
   /** Follows a step. @returns where it shows. */
   async apply(changes: readonly Change[], parts: [string, Uint8Array][], step?: StepName): Promise<Damage[]> {
-    const damage = await this.followed(changes, new Map(parts), () => this.model.apply(changes), step);
+    // What tiles show while something is previewed is not what an undo puts back.
+    const name = this.previews.stand ? undefined : step;
+    const damage = await this.followed(changes, new Map(parts), () => this.model.apply(changes), name);
     this.previews.done(changes);
     return damage;
   }

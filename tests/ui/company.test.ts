@@ -105,7 +105,7 @@ describe('ink that is drawn while another device crops the paper at its left', (
     await b.session.preview([assign('strokes', line, 'matrix', [1, 0, 0, 1, 0, 40])]);
     rest();
     expect(b.told.hasOtherPaper).toBe(false);
-    await b.session.act('Move', [assign('strokes', line, 'matrix', [1, 0, 0, 1, 0, 40])], { isPreviewed: true });
+    await b.session.act('Move', [assign('strokes', line, 'matrix', [1, 0, 0, 1, 0, 40])]);
     await until(() => b.told.hasOtherPaper, 'the hand rests');
     expect([await serverMatrix('under-the-nib'), await serverMatrix('line')]).toEqual([
       [1, 0, 0, 1, -60, 0],

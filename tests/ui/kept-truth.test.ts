@@ -179,7 +179,7 @@ async function act(device: Device, rnd: () => number): Promise<void> {
     await session.keeping.keepPicture();
     await session.keeping.keepTiles();
     const held = some.flatMap(({ id }) => session.model.strokes.get(id) ?? []);
-    if (rnd() < 0.5) await session.act('Move', [shifted(held, 25, 5)], { isPreviewed: true });
+    if (rnd() < 0.5) await session.act('Move', [shifted(held, 25, 5)]);
     else await session.preview([shifted(held, 0, 0)]);
   } else if (what < 0.64 && layer && hasStrokes(layer)) {
     const id = nanoid();

@@ -304,12 +304,8 @@ export class Labelling {
     const label = this.standing(this.chosen.now());
     // It was locked meanwhile: it lies where it did.
     if (!label) return this.dropShown();
-    const acting = this.act(
-      what,
-      this.moveChanges(label, () => matrix),
-      [],
-      true,
-    );
+    const changes = this.moveChanges(label, () => matrix);
+    const acting = this.act(what, changes);
     // It stands there from now on: what shows it does not jump back meanwhile.
     this.shown.set(undefined);
     await acting;
@@ -439,9 +435,9 @@ export class Labelling {
     return undefined;
   }
 
-  private async act(label: string, changes: Change[], parts: [string, Uint8Array][] = [], isPreviewed = false) {
+  private async act(label: string, changes: Change[], parts: [string, Uint8Array][] = []) {
     if (isTooLarge(changes, parts)) return this.warn(TOO_LONG);
-    await this.session.act(label, changes, { parts, isPreviewed });
+    await this.session.act(label, changes, { parts });
   }
 }
 

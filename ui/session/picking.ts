@@ -384,7 +384,7 @@ export class Picking {
     if (isTooLarge(some)) {
       if (isPreviewed) for (const c of some) if (c.op === 'set') this.show(() => ({ ...c, after: c.before }));
       this.tell(tooMany(this.count));
-    } else await this.session.act(label, some, { isPreviewed });
+    } else await this.session.act(label, some);
     this.set(this.strokes.map(({ id }) => id));
   }
 

@@ -69,8 +69,6 @@ export interface ActOptions {
   undoes?: string;
   parts?: [string, Uint8Array][];
   leftover?: WetInk;
-  /** It was shown before it was done: what the tiles showed then is not what an undo puts back. */
-  isPreviewed?: boolean;
 }
 
 /**
@@ -445,7 +443,7 @@ export class SheetSession {
    * @throws {StepRefused} the sheet cannot do that; nothing was changed.
    */
   async act(label: string, given: Change[], options: ActOptions = {}): Promise<void> {
-    const { undoable = true, undoes, parts = [], leftover, isPreviewed } = options;
+    const { undoable = true, undoes, parts = [], leftover } = options;
     if (!given.length && undoes === undefined) return;
     const { frame } = this;
     const changes = frameSetBy(given) ? completed(given, frame, movableOf(this.model)) : given;
@@ -460,7 +458,7 @@ export class SheetSession {
     };
     this.model.apply(changes);
     // The worker goes first: it paints while the interface follows. Until the strokes are there, wet ink shows the step.
-    if (this.isReady) this.show(changes, parts, leftover, isPreviewed ? 'previewed' : { id: step.id, undoes });
+    if (this.isReady) this.show(changes, parts, leftover, { id: step.id, undoes });
     else if (leftover) this.early.set(step.id, leftover);
     this.previews.done(changes);
     this.handRests();
@@ -479,9 +477,9 @@ export class SheetSession {
     changes: Change[],
     parts: [string, Uint8Array][],
     leftover?: WetInk,
-    step?: StepName | 'previewed',
+    step?: StepName,
   ): void {
-    this.tied.shown = this.client.apply(changes, parts, step === 'previewed' ? undefined : step).then(
+    this.tied.shown = this.client.apply(changes, parts, step).then(
       ({ damage, tiles }) => {
         this.shownNow(damage, leftover, tiles);
         if (step) this.tied.note(damage, true);
