@@ -65,11 +65,7 @@ export async function fillStrokes(folder: string, count: number, paper = PAPER):
 async function keepPictures(store: Store, id: string): Promise<void> {
   const { card } = store.sheets.head(id)!;
   const { ink, model } = await wholeInk(store, id);
-  store.sheets.putOverview(
-    id,
-    card,
-    Buffer.concat(finish(sheetPng(model, ink, card, { level: -3, onPaper: true }))),
-  );
+  store.sheets.putOverview(id, card, Buffer.concat(finish(sheetPng(model, ink, card, { level: -3, onPaper: true }))));
   if (ink.size < FEWEST_STROKES) return;
   const work = new RasterWorkspace(TILE_SIDE, TILE_SIDE);
   const layerIds = model.stack().map((l) => l.id);

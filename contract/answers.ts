@@ -104,6 +104,8 @@ export const historyAnswer = z.strictObject({
   steps: z.array(writtenStep),
 });
 
+export type HistoryAnswer = z.infer<typeof historyAnswer>;
+
 /** `POST /api/sheets/:id/steps/find`: the first of the steps asked for that fit `ANSWER_BYTES`, at least one. */
 export const stepList = z.strictObject({ steps: z.array(writtenStep) });
 

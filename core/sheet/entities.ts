@@ -1,8 +1,8 @@
+import type { Frame } from '../geometry/frame';
 import type { Matrix } from '../geometry/matrix';
 import type { Recipe } from '../picture/recipe';
 import type { Blend } from '../raster/compose';
 import type { Pen } from '../stroke/pen';
-import type { Frame } from './frames';
 import type { PaperSize } from './paper';
 import type { SampleRange } from '../stroke/spine-maker';
 

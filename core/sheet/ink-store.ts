@@ -1,14 +1,16 @@
 import Flatbush from 'flatbush';
-import { grow, isEmpty, overlaps, transformBox, union, type Box } from '../geometry/box';
+import { grow, isEmpty, overlaps, transformBox, type Box } from '../geometry/box';
 import { compose, IDENTITY, invert, isIdentity, lengthScale, type Matrix } from '../geometry/matrix';
 import { drawStroke, paperArea, spineBox, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
 import { LruCache } from '../raster/lru-cache';
-import { makePixels, parseColour, type Pixels, type Rgb } from '../raster/pixels';
-import type { Pen } from '../stroke/pen';
+import { makePixels, parseColour, type Pixels } from '../raster/pixels';
 import { copyOf, type Spine } from '../stroke/spine';
 import { moveSpine } from '../stroke/moved-spine';
-import { SpineMaker, type MeasuredSpine, type SampleRange } from '../stroke/spine-maker';
+import { SpineMaker, type MeasuredSpine } from '../stroke/spine-maker';
 import { byOrder, isShape, samplesOf, storedName, type Erasure, type Label, type Pour, type Stroke } from './entities';
+import { merged, type Damage } from './ink-damage';
+import { isUsable, type ErasureRecord, type Mark, type StrokeRecord } from './ink-record';
+import { finish, type Lacking } from './ink-work';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
 import type { ChangeLog } from './change-log';
 import { Lineage } from './lineage';
@@ -37,38 +39,11 @@ const SHAPES_BYTES = 4 * 1024 * 1024;
 /** What a record takes beside its samples, with a spine of some thirty points. */
 const RECORD_BYTES = 1400;
 
-/** Ids whose samples are wanted before the work goes on; none: only a moment to breathe. */
-export type Lacking = readonly string[];
-/** What long work yields: the part done (0 to 1), what is lacking, or something to wait for. */
-export type Pause = number | Lacking | Promise<unknown>;
+export type { Damage } from './ink-damage';
+export { finish, type Lacking, type Pause } from './ink-work';
+export type { StrokeRecord } from './ink-record';
+
 const BREATH: Lacking = [];
-
-interface Mark {
-  /** Undefined until they are brought. */
-  bytes: Uint8Array | undefined;
-  pen: Pen;
-  engine: number;
-  stands?: SampleRange;
-  matrix: Matrix | undefined;
-  /** Where it lies, and where before its matrix, paper px. */
-  box: Box;
-  ownBox: Box;
-  spine: Spine | undefined;
-  spineLevel: number;
-}
-
-export interface StrokeRecord extends Mark {
-  stroke: Stroke;
-  colour: Rgb;
-  /** Place in the order of all; of two equal ones the stroke's own order decides. */
-  rank: number;
-  /** Looked for one by one: what the index of own strokes holds of it, if anything, is out of date. */
-  isLoose: boolean;
-}
-
-interface ErasureRecord extends Mark {
-  erasure: Erasure;
-}
 
 /**
  * The ink of a sheet, ready to be drawn at any level. The strokes that the sheet was opened with stay packed, found by
@@ -85,7 +60,7 @@ export class InkStore {
   private readonly awaited = new Map<number, StrokeRecord>();
   private readonly own = new Map<string, StrokeRecord>();
   private readonly erasures = new Map<string, ErasureRecord>();
-  /** By the strokes that they list. */
+  /** By the strokes that they list, in the order of their ids: taken away in another order, edges are rounded otherwise. */
   private readonly holes = new Map<string, ErasureRecord[]>();
   private readonly lineage = new Lineage();
   /** Shapes that strokes have had and may have again. */
@@ -306,8 +281,8 @@ export class InkStore {
 
   /** What another stroke holds as its own shape: an outline may have that of its letters. */
   private bytesOfShape(id: string): Uint8Array | undefined {
-    const record = this.own.get(id) ?? this.records.get(this.packed.indexOf(id));
-    return record && samplesOf(record.stroke) === id && !this.owed.has(id) ? record.bytes : undefined;
+    const stroke = this.strokeOf(id);
+    return stroke && samplesOf(stroke) === id && !this.owed.has(id) ? this.bytesOf(id) : undefined;
   }
 
   /** A pour or a label gets another shape; one that cannot be had leaves it as it was, and is owed. */
@@ -341,8 +316,10 @@ export class InkStore {
       const bytes = shapes.get(storedName(shape));
       const record = this.owned(id);
       this.owed.delete(id);
-      if (!bytes) this.unreadable.push(id);
-      if (!bytes || !record) continue;
+      if (!bytes || !record) {
+        this.unreadable.push(id);
+        continue;
+      }
       this.revision++;
       this.log?.note(id, this.revision);
       damage.push({ layerId: record.stroke.layerId, box: record.box });
@@ -589,9 +566,10 @@ export class InkStore {
     const record: ErasureRecord = { ...mark, erasure };
     this.erasures.set(erasure.id, record);
     for (const id of erasure.strokeIds) {
-      const holes = this.holes.get(id);
-      if (holes) holes.push(record);
-      else this.holes.set(id, [record]);
+      const holes = this.holes.get(id) ?? [];
+      const after = holes.findIndex((other) => other.erasure.id > erasure.id);
+      holes.splice(after < 0 ? holes.length : after, 0, record);
+      this.holes.set(id, holes);
     }
     return this.damageOf(record);
   }
@@ -683,41 +661,4 @@ export class InkStore {
     for (const { box } of this.indexed) this.index.add(box.x0, box.y0, box.x1, box.y1);
     this.index.finish();
   }
-}
-
-/**
- * Runs work to its end that has all its samples at hand.
- * @throws {Error} something is lacking.
- */
-export function finish<T>(work: Generator<Pause, T>): T {
-  for (;;) {
-    const { done, value } = work.next();
-    if (done) return value;
-    if (typeof value !== 'number' && !(Array.isArray(value) && value.length === 0))
-      throw new Error('samples are lacking');
-  }
-}
-
-/** A part of a layer that must be shown anew. `added`: only this stroke came, on top. */
-export interface Damage {
-  layerId: string;
-  box: Box;
-  added?: string;
-}
-
-/** Whether a matrix leaves something of a stroke that can be drawn. */
-function isUsable(m: Matrix): boolean {
-  const factor = lengthScale(m);
-  return m.every(Number.isFinite) && factor > 1e-6 && factor < 1e6;
-}
-
-/** One damage a layer where several would only repeat work; a lone addition stays as it is. */
-function merged(damage: Damage[]): Damage[] {
-  if (damage.length < 2) return damage;
-  const byLayer = new Map<string, Damage>();
-  for (const { layerId, box } of damage) {
-    const known = byLayer.get(layerId);
-    byLayer.set(layerId, { layerId, box: known ? union(known.box, box) : box });
-  }
-  return [...byLayer.values()];
 }

@@ -1,6 +1,7 @@
 import type { Box } from '../geometry/box';
+import { FIRST_FRAME, movedFrame } from '../geometry/frame';
 import { isIdentity, type Matrix } from '../geometry/matrix';
-import { completed, FIRST_FRAME, movedFrame, type Movable } from './frames';
+import { completed, type Movable } from './frames';
 import type { PaperSize } from './paper';
 import type { SheetModel } from './sheet-model';
 import { assign, type Change } from './steps';

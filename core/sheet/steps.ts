@@ -1,4 +1,4 @@
-import type { Frame } from './frames';
+import type { Frame } from '../geometry/frame';
 import {
   isInkable,
   isPicture,

@@ -15,7 +15,8 @@ import {
   type TableName,
   type Tables,
 } from '../../core/sheet/entities';
-import { completed, FIRST_FRAME, frameSetBy, rebased } from '../../core/sheet/frames';
+import { FIRST_FRAME } from '../../core/geometry/frame';
+import { completed, frameSetBy, rebased } from '../../core/sheet/frames';
 import type { Matrix } from '../../core/geometry/matrix';
 import { sameValue } from '../../core/sheet/history';
 import { historyOf, type History, type HistoryEntry } from '../../core/sheet/history';

@@ -1,6 +1,7 @@
 import * as fc from 'fast-check';
 import { apply, compose, IDENTITY, type Matrix } from '../../core/geometry/matrix';
-import { between, completed, FIRST_FRAME, frameSetBy, movedFrame, rebased, type Frame } from '../../core/sheet/frames';
+import { between, FIRST_FRAME, movedFrame, type Frame } from '../../core/geometry/frame';
+import { completed, frameSetBy, rebased } from '../../core/sheet/frames';
 import { inverseOf } from '../../core/sheet/history';
 import { movableOf, paperChanges } from '../../core/sheet/paper-change';
 import { assign, putRows, type Assign, type Change } from '../../core/sheet/steps';

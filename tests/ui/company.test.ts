@@ -98,7 +98,7 @@ describe('ink that is drawn while another device crops the paper at its left', (
     await crop(a.session, 60);
     await savedOn(a.session);
     b.session.retryNow();
-    await until(() => b.session['atRest'].length > 0, 'the phone has heard of it');
+    await until(() => b.session['hand']['waiting'].length > 0, 'the phone has heard of it');
     await ink(b.session, 'under the nib'.replace(/ /g, '-'));
     expect([b.session.model.settings.frame, b.told.hasOtherPaper]).toEqual([undefined, false]);
     const line = b.session.model.strokes.get('line')!;
@@ -241,6 +241,23 @@ describe('a tab that slept', () => {
     await session['tied'].shown;
     expect(workerOf(session).maker.ink.size).toBe(4001);
     await savedOn(session);
+  });
+});
+
+describe('a sheet that is left', () => {
+  it('while there is more to take in does not go on asking', async () => {
+    const { session } = await opened(new Browser('tablet'));
+    const other = await opened(new Browser('phone'));
+    await ink(other.session, 'theirs');
+    await savedOn(other.session);
+    session['latest'] = 5;
+    session.close();
+    let asked = 0;
+    const catchUp = session['catchUpNow'].bind(session);
+    session['catchUpNow'] = () => (++asked > 5 ? new Promise(() => {}) : catchUp());
+    session.retryNow();
+    await until(() => session['catchingUp'] === undefined, 'it has looked');
+    expect(asked).toBeLessThan(2);
   });
 });
 

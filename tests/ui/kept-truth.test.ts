@@ -3,8 +3,7 @@ import { nanoid } from 'nanoid';
 import type { Parts } from '../../contract/frame';
 import { blankAddresses, keptTile } from '../../contract/low-tiles';
 import { sheetPng } from '../../core/formats/sheet-png';
-import { drawStroke, RasterWorkspace } from '../../core/raster/draw-stroke';
-import { makePixels } from '../../core/raster/pixels';
+import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { lowLevels, tilesOfPaper, unpackTile } from '../../core/raster/low-tiles';
 import { eachTile, TILE_SIDE, tileKey, tileRect, type TileAddress } from '../../core/raster/tiles';
 import { FIRST_LAYER, hasStrokes, newSettings, type Pour, type Stroke } from '../../core/sheet/entities';
@@ -75,28 +74,7 @@ async function expectKeptTrue(id: string, truthAt: (seq: number) => Truth | Prom
     const bytes = (parts.get(tileKey(address)) ??
       world.store.lowTiles.bytesOf(id, [address], 1e9).get(tileKey(address)))!;
     const is = bytes.length ? Buffer.from(unpackTile(bytes, address).data) : Buffer.alloc(4 * TILE_SIDE * TILE_SIDE);
-    if (!is.equals(drawn(await truthAt(seq), address))) {
-      const d = drawn(await truthAt(seq), address);
-      let [x0, y0, x1, y1, n] = [999, 999, -1, -1, 0];
-      for (let i = 0; i < d.length; i += 4)
-        if (d.readUInt32LE(i) !== is.readUInt32LE(i)) {
-          const p = i / 4,
-            x = p % 264,
-            y = (p / 264) | 0;
-          n++;
-          x0 = Math.min(x0, x);
-          x1 = Math.max(x1, x);
-          y0 = Math.min(y0, y);
-          y1 = Math.max(y1, y);
-        }
-      const others: number[] = [];
-      for (let k = 0; k < 90; k++)
-        try {
-          if (drawn(await truthAt(k), address).equals(is)) others.push(k);
-        } catch {}
-      console.log(tileKey(address), seq, n, [x0, y0, x1, y1], 'equals', others);
-      wrong.push(`${tileKey(address)} at ${seq}`);
-    }
+    if (!is.equals(drawn(await truthAt(seq), address))) wrong.push(`${tileKey(address)} at ${seq}`);
   }
   const overview = world.store.db
     .prepare('SELECT seq, png, width_px, height_px FROM overviews WHERE sheet_id = ? AND seq >= 0')
@@ -222,179 +200,90 @@ const shifted = (strokes: readonly Stroke[], dx: number, dy: number): Assign => 
 describe('what is kept beside the journal', () => {
   let kept = 0;
   let papers = 0;
-  afterAll(() => expect([kept > 100, papers > 4]).toEqual([true, true]));
+  afterAll(() => expect([kept > 40, papers > 2]).toEqual([true, true]));
 
-  let only = process.env.SEEDS?.split(',').map(Number) ?? [1, 2, 3, 4];
-  it.each(only)('is what the journal gives, to the byte, whatever three devices did: run %d', async (seed) => {
-    const rnd = random(seed * 104729);
-    const devices = ['tablet', 'phone', 'desk'].map((name) => new Device(new Browser(name)));
-    for (const device of devices) await device.open();
-    const steady = globalThis.fetch;
-    let isRough = true;
-    globalThis.fetch = (async (path: string, init?: RequestInit) => {
-      const luck = rnd();
-      if (isRough && luck < 0.08) throw new TypeError('failed to fetch');
-      await new Promise((r) => setTimeout(r, isRough ? rnd() * 8 : 0));
-      const answer = await steady(path, init);
-      if (isRough && luck > 0.9) throw new TypeError('the answer was lost');
-      return answer;
-    }) as typeof fetch;
-    const copies: string[] = [];
-    const rests = async (device: Device) => {
-      if (!device.now.told.hasOtherPaper) return;
-      papers++;
-      await device.reopen();
-    };
-    for (let round = 0; round < 80; round++) {
-      const device = devices[Math.floor(rnd() * 3)];
-      await rests(device);
-      await act(device, rnd);
-      if (rnd() < 0.3) await new Promise((r) => setTimeout(r, rnd() * 20));
-      if (rnd() < 0.4) devices[Math.floor(rnd() * 3)].session.retryNow();
-      if (rnd() < 0.4) {
-        const one = devices[Math.floor(rnd() * 3)].session;
-        one.keeping.allSoon();
-        await one.keeping.keepPicture();
-        await one.keeping.keepTiles();
-      }
-      if (rnd() < 0.04) {
-        const copy = `copy${copies.length}`;
-        world.store.sheets.act({ id: nanoid(), kind: 'duplicate', sheetId: 'sheet', newId: copy, name: copy }, round);
-        copies.push(copy);
-      }
-      if (rnd() < 0.03) await device.reopen();
-    }
-    isRough = false;
-    const head = () => world.store.sheets.head('sheet')!;
-    const isThere = ({ session, now }: Device) =>
-      !session['sender'].waiting.length && session['seq'] === head().card.seq && !now.told.hasOtherPaper;
-    for (let i = 0; i < 400 && !devices.every(isThere); i++) {
-      for (const device of devices) {
+  it.each(process.env.SEEDS?.split(',').map(Number) ?? [1, 2, 3])(
+    'is what the journal gives, to the byte, whatever three devices did: run %d',
+    async (seed) => {
+      const rnd = random(seed * 104729);
+      const devices = ['tablet', 'phone', 'desk'].map((name) => new Device(new Browser(name)));
+      for (const device of devices) await device.open();
+      const steady = globalThis.fetch;
+      let isRough = true;
+      globalThis.fetch = (async (path: string, init?: RequestInit) => {
+        const luck = rnd();
+        if (isRough && luck < 0.08) throw new TypeError('failed to fetch');
+        await new Promise((r) => setTimeout(r, isRough ? rnd() * 8 : 0));
+        const answer = await steady(path, init);
+        if (isRough && luck > 0.9) throw new TypeError('the answer was lost');
+        return answer;
+      }) as typeof fetch;
+      const copies: string[] = [];
+      const rests = async (device: Device) => {
+        if (!device.now.told.hasOtherPaper) return;
+        papers++;
+        await device.reopen();
+      };
+      for (let round = 0; round < 60; round++) {
+        const device = devices[Math.floor(rnd() * 3)];
         await rests(device);
-        device.session.retryNow();
+        await act(device, rnd);
+        if (rnd() < 0.3) await new Promise((r) => setTimeout(r, rnd() * 20));
+        if (rnd() < 0.4) devices[Math.floor(rnd() * 3)].session.retryNow();
+        if (rnd() < 0.4) {
+          const one = devices[Math.floor(rnd() * 3)].session;
+          one.keeping.allSoon();
+          await one.keeping.keepPicture();
+          await one.keeping.keepTiles();
+        }
+        if (rnd() < 0.04) {
+          const copy = `copy${copies.length}`;
+          world.store.sheets.act({ id: nanoid(), kind: 'duplicate', sheetId: 'sheet', newId: copy, name: copy }, round);
+          copies.push(copy);
+        }
+        if (rnd() < 0.03) await device.reopen();
       }
-      await new Promise((r) => setTimeout(r, 10));
-    }
-    expect(devices.map(isThere)).toEqual([true, true, true]);
-    globalThis.fetch = steady;
+      isRough = false;
+      const head = () => world.store.sheets.head('sheet')!;
+      const isThere = ({ session, now }: Device) =>
+        !session['sender'].waiting.length && session['seq'] === head().card.seq && !now.told.hasOtherPaper;
+      for (let i = 0; i < 400 && !devices.every(isThere); i++) {
+        for (const device of devices) {
+          await rests(device);
+          device.session.retryNow();
+        }
+        await new Promise((r) => setTimeout(r, 10));
+      }
+      expect(devices.map(isThere)).toEqual([true, true, true]);
+      globalThis.fetch = steady;
 
-    const { steps, parts } = world.store.steps.after('sheet', 0, 1e9);
-    const truths = new Map<number, Truth>();
-    console.log(
-      steps
-        .map(
-          (t) =>
-            `${t.seq} ${t.device} ${t.label} ${t.undoes ? 'undo' : ''} ${t.changes.map((c) => (c.op === 'set' ? `${c.table}.${c.field}x${c.ids.length}` : `put ${c.table}x${c.rows.length}`))}`,
-        )
-        .join('\n'),
-    );
-    const truthAt = (seq: number) => {
-      if (!truths.has(seq)) truths.set(seq, replayed(steps, parts, seq));
-      return truths.get(seq)!;
-    };
-    if (!process.env.SEEDS) kept += await expectKeptTrue('sheet', truthAt);
-    for (const copy of copies)
-      kept += await expectKeptTrue(copy, async () => ({
-        ...(await wholeInk(world.store, copy)),
-        paper: world.store.sheets.head(copy)!.card,
-      }));
-    // Every device shows what a fresh opening would.
-    const last = truthAt(head().card.seq);
-    for (const { session } of devices) {
-      const { maker, sheet } = session.client['worker'] as unknown as PageWorker;
-      await until(() => sheet.isTrue, 'the worker has all that it shows');
-      for (const layer of sheet.model.stack().filter(hasStrokes))
-        for (const level of lowLevels(last.paper))
-          for (const address of tilesIn(last.paper, layer.id, level)) {
-            const pixels = await maker.pixels(address);
-            const is = pixels ? Buffer.from(pixels.data) : Buffer.alloc(4 * TILE_SIDE * TILE_SIDE);
-            if (!is.equals(drawn(last, address))) {
-              const d = drawn(last, address);
-              let [x0, y0, x1, y1, n] = [999, 999, -1, -1, 0];
-              for (let i = 0; i < d.length; i += 4)
-                if (d.readUInt32LE(i) !== is.readUInt32LE(i)) {
-                  const p = i / 4,
-                    x = p % 264,
-                    y = (p / 264) | 0;
-                  n++;
-                  x0 = Math.min(x0, x);
-                  x1 = Math.max(x1, x);
-                  y0 = Math.min(y0, y);
-                  y1 = Math.max(y1, y);
-                }
-              const fresh = maker.ink.draw(address.layerId, level, tileRect(address), work, 'exact');
-              const freshIs = Buffer.from(fresh?.data ?? Buffer.alloc(4 * TILE_SIDE * TILE_SIDE)).equals(d);
-              const own =
-                JSON.stringify([...session.model.strokes.values()].sort((a, b) => (a.id < b.id ? -1 : 1))) ===
-                JSON.stringify([...last.model.strokes.values()].sort((a, b) => (a.id < b.id ? -1 : 1)));
-              console.log(
-                session['device'],
-                tileKey(address),
-                n,
-                [x0, y0, x1, y1],
-                'fresh right:',
-                freshIs,
-                'models equal',
-                own,
-              );
-              const A = maker.ink as any,
-                B = last.ink as any;
-              const rs = A.find(address.layerId, { x0: -1e6, y0: -1e6, x1: 1e6, y1: 1e6 });
-              const qs = B.find(address.layerId, { x0: -1e6, y0: -1e6, x1: 1e6, y1: 1e6 });
-              console.log(
-                'order same',
-                JSON.stringify(rs.map((r: any) => r.stroke.id)) === JSON.stringify(qs.map((r: any) => r.stroke.id)),
-                rs.length,
-                qs.length,
-              );
-              for (const r of rs) {
-                const q = qs.find((o: any) => o.stroke.id === r.stroke.id);
-                if (!q) {
-                  console.log('no', r.stroke.id);
-                  continue;
-                }
-                const rb = r.bytes ?? A.withSamples(r)?.bytes;
-                if (!rb) {
-                  console.log('lacks');
-                  continue;
-                }
-                const da = { ...A.drawable({ ...r, bytes: rb, spine: undefined }, level, 'exact') },
-                  db = B.drawable({ ...q, spine: undefined }, level, 'exact');
-                const one = (dd: any) => {
-                  const px = makePixels(-4, -4, TILE_SIDE, TILE_SIDE);
-                  Object.assign(px, { ...tileRect(address) });
-                  drawStroke(px, dd, 2 ** level, work);
-                  return Buffer.from(px.data);
-                };
-                const same = one(da).equals(one(db));
-                if (!same || !Buffer.from(rb).equals(Buffer.from(q.bytes)))
-                  console.log(
-                    'differs',
-                    r.stroke.id,
-                    'bytes',
-                    Buffer.from(rb).equals(Buffer.from(q.bytes)),
-                    JSON.stringify(r.box),
-                    JSON.stringify(q.box),
-                    JSON.stringify(r.stroke) === JSON.stringify(q.stroke),
-                    JSON.stringify(r.stroke),
-                    'holes',
-                    da.holes.length,
-                    db.holes.length,
-                    JSON.stringify(da.holes.map((h: any) => h.box)),
-                    JSON.stringify(db.holes.map((h: any) => h.box)),
-                    'spines',
-                    da.spine.xy?.length,
-                    db.spine.xy?.length,
-                    same,
-                    r.rank,
-                    q.rank,
-                  );
-              }
+      const { steps, parts } = world.store.steps.after('sheet', 0, 1e9);
+      const truths = new Map<number, Truth>();
+      const truthAt = (seq: number) => {
+        if (!truths.has(seq)) truths.set(seq, replayed(steps, parts, seq));
+        return truths.get(seq)!;
+      };
+      kept += await expectKeptTrue('sheet', truthAt);
+      for (const copy of copies)
+        kept += await expectKeptTrue(copy, async () => ({
+          ...(await wholeInk(world.store, copy)),
+          paper: world.store.sheets.head(copy)!.card,
+        }));
+      // Every device shows what a fresh opening would.
+      const last = truthAt(head().card.seq);
+      for (const { session } of devices) {
+        const { maker, sheet } = session.client['worker'] as unknown as PageWorker;
+        await until(() => sheet.isTrue, 'the worker has all that it shows');
+        for (const layer of sheet.model.stack().filter(hasStrokes))
+          for (const level of lowLevels(last.paper))
+            for (const address of tilesIn(last.paper, layer.id, level)) {
+              const pixels = await maker.pixels(address);
+              const is = pixels ? Buffer.from(pixels.data) : Buffer.alloc(4 * TILE_SIDE * TILE_SIDE);
+              expect([tileKey(address), is.equals(drawn(last, address))]).toEqual([tileKey(address), true]);
             }
-            expect([tileKey(address), is.equals(drawn(last, address))]).toEqual([tileKey(address), true]);
-          }
-    }
-  });
+      }
+    },
+  );
 });
 
 function tilesIn(paper: PaperSize, layerId: string, level: number): TileAddress[] {

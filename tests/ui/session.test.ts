@@ -511,7 +511,7 @@ describe('what must not be lost', () => {
     const { session } = await opened(new Browser('tablet'));
     for (const id of ['a', 'b']) await ink(session, id);
     await savedOn(session);
-    session['memory']['bodies'].clear();
+    session['undoing']['memory']['bodies'].clear();
     for (let i = 0; i < 2; i++) await session.undo();
     expect([...session.model.strokes.values()].map((s) => s.deleted)).toEqual([true, true]);
   });

@@ -3,66 +3,39 @@ import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
 import type { LowTilesBody } from '../../contract/low-tiles';
 import type { SheetCard, SheetHead, StepsAnswer } from '../../contract/answers';
-import { completed, FIRST_FRAME, frameSetBy, rebased, sameFrame, type Frame } from '../../core/sheet/frames';
-import { inverseOf, remember, sameValue, type History } from '../../core/sheet/history';
+import { FIRST_FRAME, sameFrame, type Frame } from '../../core/geometry/frame';
+import { completed, frameSetBy, rebased } from '../../core/sheet/frames';
+import { sameValue, type History } from '../../core/sheet/history';
 import { movableOf } from '../../core/sheet/paper-change';
 import { sizeOf, type PaperSize } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';
-import { assign, shapesBefore, StepRefused, type Assign, type Change, type Step } from '../../core/sheet/steps';
+import { assign, StepRefused, type Assign, type Change, type Step } from '../../core/sheet/steps';
 import { cutText } from '../../core/sheet/words';
 import type { StepName } from '../../workers/kept-pixels';
-import { Previews } from '../../workers/previews';
 import { OutOfReach, SheetClient } from '../../workers/sheet-client';
-import type { Answer, ToWorker } from '../../workers/sheet-protocol';
+import type { Answer } from '../../workers/sheet-protocol';
 import type { Stage } from '../canvas/stage';
 import type { WetInk } from '../canvas/paper-screen';
-import {
-  ApiFailure,
-  fetchHead,
-  fetchHistory,
-  fetchInk,
-  fetchLowTiles,
-  fetchStepsAfter,
-  findSteps,
-  knownSteps,
-} from './api';
+import { ApiFailure, fetchHead, fetchHistory, fetchInk, fetchLowTiles, fetchStepsAfter, knownSteps } from './api';
+import { BusyHand } from './busy-hand';
 import type { Delivery } from './deliver';
 import { deviceId } from './device';
 import { changesToTake, fieldKeys, fieldsOf, inkOf, partsOf } from './foreign-steps';
 import { Journal, type WaitingStep } from './journal';
 import { Keeping } from './keeping';
 import { lostLayers } from './lost-layers';
+import { missedSteps } from './missed-steps';
 import { PixelsFirst } from './pixels-first';
-import { Sender, type QueuedStep, type SyncState } from './sender';
-import { StepMemory } from './step-memory';
+import { Sender, type QueuedStep } from './sender';
+import type { SessionListener } from './session-listener';
 import { LiftedPixels } from './lifted-pixels';
 import { Supply } from './supply';
 import { TiedPours } from './tied-pours';
+import { Undoing, type Side } from './undoing';
 
-/** Something to do about a message, by the name of what it does. */
-export interface WayBack {
-  label: string;
-  does(): void;
-}
+export type { SessionListener, WayBack } from './session-listener';
 
 type Applied = Extract<Answer, { kind: 'applied' }>;
-type Missed = Extract<ToWorker, { type: 'open' }>['missed'][number];
-
-/** What the interface wants to hear of a session. */
-export interface SessionListener {
-  /** The sheet is there; its ink is asked for when this has come to its end. */
-  found(card: SheetCard): void | Promise<void>;
-  /** Its ink could not be read; what was done meanwhile is kept on this device. */
-  failed(error: unknown): void;
-  structure(): void;
-  history(): void;
-  /** The paper has another size: the sheet is to be opened anew. */
-  paperChanged(): void;
-  sync(state: SyncState): void;
-  notice(message: string, wayBack?: WayBack): void;
-  /** The artist asks to have the deleted sheet back. */
-  restoreSheet(): void;
-}
 
 export interface ActOptions {
   undoable?: boolean;
@@ -81,8 +54,6 @@ export class SheetSession {
   /** Resolves once the worker holds the strokes; steps made before wait for it. */
   ready: Promise<unknown> = Promise.resolve();
   private readonly device = deviceId();
-  private past: History = { undo: [], redo: [] };
-  private readonly memory = new StepMemory();
   /** Whether the worker has all strokes. */
   private isReady = false;
   /** Resolves when all that is in sight has been painted for the first time. */
@@ -92,7 +63,6 @@ export class SheetSession {
   private readonly passedOver = new Set<string>();
   /** Wet ink of steps that were made before. */
   private readonly early = new Map<string, WetInk>();
-  private undoing: Promise<void> = Promise.resolve();
   /** Steps up to this number are in the model, in their order. */
   private seq: number;
   /** Layers, settings and history were read at this step; the strokes may be those of an earlier one. */
@@ -108,6 +78,8 @@ export class SheetSession {
   private readonly tabs: BroadcastChannel | undefined;
   private readonly sender: Sender;
   private readonly tied = new TiedPours(this);
+  private readonly hand = new BusyHand(() => this.followPaper());
+  private readonly undoing: Undoing;
 
   readonly card: SheetCard;
   readonly model: SheetModel;
@@ -142,6 +114,7 @@ export class SheetSession {
     this.client.onOutOfReach = () => supply.outOfReach();
     this.client.onChanged = (damage) => this.shownNow(damage, undefined, []);
     this.keeping = new Keeping(card, this.client, this);
+    this.undoing = new Undoing(this, () => listener.history());
     this.sender.onState = (state) => {
       this.following.later('sync', () => listener.sync(state));
       this.followPaper();
@@ -189,7 +162,7 @@ export class SheetSession {
     this.listener.history();
     void this.catchUp();
     void this.tellSetAside();
-    void this.fetchAhead();
+    void this.undoing.fetchAhead();
     this.keeping.opened(isPictureDue);
   }
 
@@ -229,41 +202,14 @@ export class SheetSession {
   private followPaper(): void {
     const { paper } = this.model.settings;
     if (!paper || sameValue(paper, sizeOf(this.card)) || !this.isSaved || this.closed || this.isPaperTold) return;
-    if (this.isHandBusy) return;
+    if (this.hand.isBusy) return;
     this.isPaperTold = true;
     this.listener.paperChanged();
   }
 
-  // ---- the hand that is busy on the paper
-
-  /** What the hand is doing that means places of this paper: strokes under way, previews. */
-  private hands = 0;
-  private readonly previews = new Previews();
-  private atRest: (() => void)[] = [];
-
-  private get isHandBusy(): boolean {
-    return this.hands > 0 || this.previews.stand;
-  }
-
   /** The hand begins something that means places of the paper as it is: it does not change meanwhile. @returns ends it. */
   holdPaper(): () => void {
-    this.hands++;
-    let isHeld = true;
-    return () => {
-      if (isHeld) this.hands--;
-      isHeld = false;
-      this.handRests();
-    };
-  }
-
-  private handRests(): void {
-    if (this.isHandBusy) return;
-    for (const done of this.atRest.splice(0)) done();
-    this.followPaper();
-  }
-
-  private whenHandRests(): Promise<void> {
-    return this.isHandBusy && !this.closed ? new Promise((done) => this.atRest.push(done)) : Promise.resolve();
+    return this.hand.hold();
   }
 
   /** The frame of the paper that all places on the page are of. */
@@ -278,7 +224,7 @@ export class SheetSession {
   }
 
   get history(): Readonly<History> {
-    return this.past;
+    return this.undoing.history;
   }
 
   /** The place of a layer's topmost stroke. */
@@ -318,7 +264,7 @@ export class SheetSession {
     const ids = this.sender.waiting.map((w) => w.step.id);
     const known = new Set(ids.length ? await knownSteps(card.id, ids.slice(0, 5000)) : []);
     const { strokes, erasures, seq } = readInk(new Uint8Array(frame));
-    const missed = await this.missedSteps(seq, after.seq, head.card.seq);
+    const missed = await missedSteps(card.id, { from: seq, to: after.seq, layersSeq: head.card.seq });
     const { layers } = head;
     const settings = settingsOf(head);
     await client.open({ frame: frame.slice(0), missed, settings, layers, paper: card });
@@ -333,32 +279,11 @@ export class SheetSession {
     this.readSeq = missed.length ? after.seq : head.card.seq;
     this.seq = Math.min(this.readSeq, Math.max(seq, after.seq));
     this.latest = Math.max(this.latest, head.card.seq, seq);
-    this.past = { undo: history.undo, redo: history.redo };
-    for (const { id, label } of history.labels) this.memory.name(id, label);
-    for (const step of history.steps) this.memory.add(step);
-    this.previews.clear();
+    this.undoing.open(history);
+    this.hand.clear();
     this.isTorn = false;
     await this.putWaitingOnTop(known);
     this.sender.release();
-  }
-
-  /**
-   * The steps from the packed ink to the kept tiles, which the server had packed some steps ago.
-   * @param layersSeq what they did to layers and settings up to here was read with these.
-   */
-  private async missedSteps(from: number, to: number, layersSeq: number) {
-    const missed: Missed[] = [];
-    for (let seq = from; seq < to;) {
-      const { steps, parts } = await fetchStepsAfter(this.card.id, seq);
-      if (!steps.length) break;
-      for (const step of steps) {
-        seq = step.seq!;
-        if (seq > to) break;
-        const { changes } = seq <= layersSeq ? inkOf(step) : step;
-        missed.push({ changes, parts: partsOf(changes, parts) });
-      }
-    }
-    return missed;
   }
 
   /** Hands the kept tiles to the worker. @returns the step up to which they are told of, and whether there are any. */
@@ -400,9 +325,7 @@ export class SheetSession {
     } catch (error) {
       if (!(error instanceof StepRefused)) console.error(error);
     }
-    this.memory.add(step);
-    const { undo, redo } = this.past;
-    if (!undo.includes(step.id) && !redo.includes(step.id)) remember(this.past, step);
+    this.undoing.remember(step);
   }
 
   /** A step's changes as they are on the paper that is shown: it may have been made on another. */
@@ -460,10 +383,8 @@ export class SheetSession {
     // The worker goes first: it paints while the interface follows. Until the strokes are there, wet ink shows the step.
     if (this.isReady) this.show(changes, parts, leftover, { id: step.id, undoes });
     else if (leftover) this.early.set(step.id, leftover);
-    this.previews.done(changes);
-    this.handRests();
-    remember(this.past, step);
-    this.memory.add(step);
+    this.hand.done(changes);
+    this.undoing.remember(step);
     this.following.later('history', () => this.listener.history());
     if (changes.some((c) => c.table === 'sheet' || c.table === 'layers')) this.listener.structure();
     const place = this.journal.add(this.card.id, step, parts);
@@ -473,12 +394,7 @@ export class SheetSession {
   }
 
   /** Lets the worker follow, and the stage show what it painted. @param step names the artist's own. */
-  private show(
-    changes: Change[],
-    parts: [string, Uint8Array][],
-    leftover?: WetInk,
-    step?: StepName,
-  ): void {
+  private show(changes: Change[], parts: [string, Uint8Array][], leftover?: WetInk, step?: StepName): void {
     this.tied.shown = this.client.apply(changes, parts, step).then(
       ({ damage, tiles }) => {
         this.shownNow(damage, leftover, tiles);
@@ -493,8 +409,7 @@ export class SheetSession {
 
   /** Shows strokes with other values, without a step. @returns when it is shown, or cannot be now. */
   async preview(changes: Assign[]): Promise<void> {
-    this.previews.show(changes, this.model.read);
-    this.handRests();
+    this.hand.show(changes, this.model.read);
     try {
       const { damage, tiles } = await this.client.preview(changes);
       this.shownNow(damage, undefined, tiles);
@@ -510,96 +425,33 @@ export class SheetSession {
   }
 
   undo(): Promise<void> {
-    return this.takeBack('undo');
+    return this.undoing.takeBack('undo');
   }
 
   redo(): Promise<void> {
-    return this.takeBack('redo');
+    return this.undoing.takeBack('redo');
   }
 
-  private takeBack(side: 'undo' | 'redo'): Promise<void> {
-    this.undoing = this.undoing
-      .then(async () => {
-        await this.ready;
-        // What follows a line belongs to it.
-        await this.tied.settled();
-        const list = this.past[side];
-        const id = list[list.length - 1];
-        if (id === undefined) return;
-        const step = await this.stepById(id);
-        const { changes, kept } = inverseOf(step, this.model.read);
-        if (kept > 0)
-          this.listener.notice(
-            kept === 1
-              ? '1 change made elsewhere since then stayed as it is.'
-              : `${kept} changes made elsewhere since then stayed as they are.`,
-          );
-        // One whose every field has moved on since changes nothing, but is remembered.
-        await this.act(step.label, changes, { undoable: false, undoes: id });
-        void this.fetchAhead();
-      })
-      .catch((error: unknown) =>
-        this.listener.notice(`This step could not be taken back: ${messageOf(error)} Nothing was changed.`),
-      );
-    return this.undoing;
+  nextLabel(side: Side): string | undefined {
+    return this.undoing.nextLabel(side);
   }
 
-  /** A step's body; one that is no longer at hand is asked for. */
-  private async stepById(id: string): Promise<Step> {
-    const known = this.memory.body(id) ?? this.sender.waiting.find((w) => w.step.id === id)?.step;
-    if (known) return known;
-    const [found] = await findSteps(this.card.id, [id]);
-    if (!found) throw new Error('it is not on the server.');
-    this.memory.add(found);
-    return found;
+  stepNames(side: Side, count: number): string[] {
+    return this.undoing.stepNames(side, count);
   }
 
-  private fetchingAhead: Promise<void> | undefined;
-
-  /** Has the steps at hand that undo and redo would take next, with their names and shapes: also while away. */
-  private fetchAhead(): Promise<void> {
-    this.fetchingAhead ??= this.fetchAheadNow()
-      .catch((error: unknown) => {
-        if (!(error instanceof ApiFailure)) console.error(error);
-      })
-      .finally(() => (this.fetchingAhead = undefined));
-    return this.fetchingAhead;
+  /** Resolves when the strokes are there, and pours have followed their lines: what follows a line belongs to it. */
+  async whenSettled(): Promise<void> {
+    await this.ready;
+    await this.tied.settled();
   }
 
-  private async fetchAheadNow(): Promise<void> {
-    const near = (count: number) => [this.past.undo, this.past.redo].flatMap((side) => side.slice(-count).reverse());
-    const lacking = (ids: readonly string[]) =>
-      ids.filter((id) => !this.memory.body(id) && !this.sender.waiting.some((w) => w.step.id === id));
-    if (lacking(near(LEAST_AHEAD)).length || this.bringShapesAhead(near(LEAST_AHEAD))) {
-      const ids = lacking(near(MOST_AHEAD)).slice(0, MOST_FOUND);
-      if (ids.length) for (const step of await findSteps(this.card.id, ids)) this.memory.add(step);
-      if (this.closed) return;
-      this.bringShapesAhead(near(MOST_AHEAD));
-      this.listener.history();
-    }
+  waitingStep(id: string): Step | undefined {
+    return this.sender.waiting.find((w) => w.step.id === id)?.step;
   }
 
-  /** Shapes that an undo would bring back are asked for, each once. @returns whether there are any. */
-  private bringShapesAhead(ids: readonly string[]): boolean {
-    const steps = ids.flatMap((id) => this.memory.body(id) ?? []);
-    const names = [...new Set(steps.flatMap(({ changes }) => changes.flatMap(shapesBefore)))];
-    const fresh = names.filter((name) => !this.shapesAsked.has(name));
-    for (const name of fresh) this.shapesAsked.add(name);
-    if (fresh.length) this.client.ahead(fresh);
-    return fresh.length > 0;
-  }
-  private readonly shapesAsked = new Set<string>();
-
-  /** The label of the step that undo (or redo) would take next. */
-  nextLabel(side: 'undo' | 'redo'): string | undefined {
-    const list = this.past[side];
-    return list.length ? this.memory.label(list[list.length - 1]) : undefined;
-  }
-
-  /** What the next `count` steps of that side are called, the one that would be taken first first. */
-  stepNames(side: 'undo' | 'redo', count: number): string[] {
-    const next = this.past[side].slice(-count).reverse();
-    return next.map((id) => this.memory.label(id) ?? 'An earlier step');
+  tell(text: string): void {
+    this.listener.notice(text);
   }
 
   retryNow(): void {
@@ -641,7 +493,7 @@ export class SheetSession {
   private catchUp(): Promise<void> {
     this.catchingUp ??= this.catchUpNow().finally(() => {
       this.catchingUp = undefined;
-      if (this.latest > this.seq && !this.failedToCatch) void this.catchUp();
+      if (this.latest > this.seq && !this.failedToCatch && !this.closed) void this.catchUp();
     });
     return this.catchingUp;
   }
@@ -684,9 +536,9 @@ export class SheetSession {
     let ours: ReadonlySet<string> | undefined;
     for (const step of steps) {
       if (step.seq === undefined || step.seq <= this.seq) continue;
-      if (frameSetBy(step.changes) && this.isHandBusy) {
+      if (frameSetBy(step.changes) && this.hand.isBusy) {
         show();
-        await this.whenHandRests();
+        await this.hand.whenAtRest();
         ours = undefined;
       }
       if (step.device === this.device) {
@@ -717,9 +569,8 @@ export class SheetSession {
     const settled = frameSetBy(taken) ? done.changes.flatMap(fieldKeys).filter((key) => !ours.has(key)) : [];
     const changes = completed(taken, this.frame, movableOf(this.model), new Set(settled));
     // Another tab of this browser made it: it can be undone here as well.
-    if (isOurs && !this.memory.has(step.id) && !isRead) {
-      this.memory.add(step);
-      remember(this.past, step);
+    if (isOurs && !this.undoing.knows(step.id) && !isRead) {
+      this.undoing.remember(step);
       this.listener.history();
     }
     if (!changes.length) return changes;
@@ -779,7 +630,7 @@ export class SheetSession {
 
   close(): void {
     this.leaving.abort();
-    for (const done of this.atRest.splice(0)) done();
+    this.hand.close();
     this.following.close();
     this.tied.close();
     this.keeping.close();
@@ -795,14 +646,7 @@ export class SheetSession {
 const SHOWN_MS = 1500;
 /** Steps of others are taken in for so long at a time. */
 const TAKING_MS = 30;
-/** So many steps of each side are at hand for undo and redo; fewer than the first, and more are asked for. */
-const LEAST_AHEAD = 90;
-const MOST_AHEAD = 120;
-/** Steps that are asked for at once. */
-const MOST_FOUND = 200;
 const wait = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
-
-const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 /** What a sheet keeps beside its layers, with its paper: a step that changes that says what it was. */
 const settingsOf = ({ settings, card }: SheetHead) => ({ ...settings, paper: sizeOf(card) });

@@ -1,0 +1,40 @@
+import type { Box } from '../geometry/box';
+import { lengthScale, type Matrix } from '../geometry/matrix';
+import type { Rgb } from '../raster/pixels';
+import type { Pen } from '../stroke/pen';
+import type { Spine } from '../stroke/spine';
+import type { SampleRange } from '../stroke/spine-maker';
+import type { Erasure, Stroke } from './entities';
+
+export interface Mark {
+  /** Undefined until they are brought. */
+  bytes: Uint8Array | undefined;
+  pen: Pen;
+  engine: number;
+  stands?: SampleRange;
+  matrix: Matrix | undefined;
+  /** Where it lies, and where before its matrix, paper px. */
+  box: Box;
+  ownBox: Box;
+  spine: Spine | undefined;
+  spineLevel: number;
+}
+
+export interface StrokeRecord extends Mark {
+  stroke: Stroke;
+  colour: Rgb;
+  /** Place in the order of all; of two equal ones the stroke's own order decides. */
+  rank: number;
+  /** Looked for one by one: what the index of own strokes holds of it, if anything, is out of date. */
+  isLoose: boolean;
+}
+
+export interface ErasureRecord extends Mark {
+  erasure: Erasure;
+}
+
+/** Whether a matrix leaves something of a stroke that can be drawn. */
+export function isUsable(m: Matrix): boolean {
+  const factor = lengthScale(m);
+  return m.every(Number.isFinite) && factor > 1e-6 && factor < 1e6;
+}

@@ -1,0 +1,64 @@
+import type { Assign, Change, Read } from '../../core/sheet/steps';
+import { Previews } from '../../workers/previews';
+
+/**
+ * What the hand is doing that means places of the paper as it is: strokes under way, and what is shown before it is done.
+ * Another paper waits until it rests.
+ */
+export class BusyHand {
+  private hands = 0;
+  private readonly previews = new Previews();
+  private waiting: (() => void)[] = [];
+  private closed = false;
+
+  /** @param onRest it has come to rest. */
+  constructor(private readonly onRest: () => void) {}
+
+  get isBusy(): boolean {
+    return this.hands > 0 || this.previews.stand;
+  }
+
+  /** Something is begun. @returns ends it. */
+  hold(): () => void {
+    this.hands++;
+    let isHeld = true;
+    return () => {
+      if (isHeld) this.hands--;
+      isHeld = false;
+      this.rests();
+    };
+  }
+
+  /** Strokes are shown with these values. */
+  show(changes: readonly Assign[], read: Read): void {
+    this.previews.show(changes, read);
+    this.rests();
+  }
+
+  /** A step has set its fields. */
+  done(changes: readonly Change[]): void {
+    this.previews.done(changes);
+    this.rests();
+  }
+
+  /** Nothing is shown any more but what the steps give. */
+  clear(): void {
+    this.previews.clear();
+    this.rests();
+  }
+
+  whenAtRest(): Promise<void> {
+    return this.isBusy && !this.closed ? new Promise((done) => this.waiting.push(done)) : Promise.resolve();
+  }
+
+  private rests(): void {
+    if (this.isBusy) return;
+    for (const done of this.waiting.splice(0)) done();
+    this.onRest();
+  }
+
+  close(): void {
+    this.closed = true;
+    for (const done of this.waiting.splice(0)) done();
+  }
+}
