@@ -45,6 +45,9 @@ function answerError(log?: AppOptions['log']): ErrorRequestHandler {
 function toApiError(error: unknown): ApiError {
   if (error instanceof ApiError) return error;
   if (error instanceof ZodError) return new ApiError(400, 'bad-request', firstIssue(error));
+  // The schemas go down as deep as what came.
+  if (error instanceof RangeError && error.message.includes('call stack'))
+    return new ApiError(400, 'bad-request', 'This is nested too deeply to be read. Nothing was changed.');
   const { type, status } = error as { type?: string; status?: number };
   if (type === 'entity.too.large')
     return new ApiError(

@@ -35,9 +35,16 @@ const MOST_DENSITY = 1e5;
  */
 async function drawSvg(bytes: Uint8Array): Promise<DecodedFile> {
   if (/<!ENTITY/i.test(Buffer.from(bytes).toString('latin1'))) throw new DecodeFailure('picture-has-entities');
-  const { width, height } = await sharp(bytes, { density: SVG_DENSITY, limitInputPixels: false }).metadata();
-  if (!width || !height) throw new DecodeFailure('not-a-picture');
-  const density = Math.min(MOST_DENSITY, Math.max(1, (SVG_DENSITY * WORKING_SIDE_PX) / Math.max(width, height)));
+  const sideAt = async (density: number) => {
+    const { width = 0, height = 0 } = await sharp(bytes, { density, limitInputPixels: false }).metadata();
+    return Math.max(width, height);
+  };
+  const [side, sideAtTwice] = [await sideAt(SVG_DENSITY), await sideAt(2 * SVG_DENSITY)];
+  if (!side) throw new DecodeFailure('not-a-picture');
+  // A size in mm, pt or inches grows with the density twice: its px are more, and each is drawn larger.
+  const power = sideAtTwice > 3 * side ? 2 : 1;
+  const factor = (WORKING_SIDE_PX / side) ** (1 / power);
+  const density = Math.min(MOST_DENSITY, Math.max(1, SVG_DENSITY * factor));
   const drawn = sharp(bytes, { density, limitInputPixels: MAX_PICTURE_PIXELS }).resize(
     WORKING_SIDE_PX,
     WORKING_SIDE_PX,
@@ -124,12 +131,54 @@ async function ofBmp(bytes: Uint8Array): Promise<Uint8Array> {
   if (width === 0 || height === 0) throw new DecodeFailure('not-a-picture');
   if (width * height > MAX_PICTURE_PIXELS) throw new DecodeFailure('picture-too-many-pixels');
   const bits = file.readUInt16LE(isOld ? 24 : 28);
+  if (!BMP_BITS.includes(bits)) throw new DecodeFailure('not-a-picture');
   const isPacked = !isOld && [1, 2].includes(file.readUInt32LE(30));
   const rows = Math.ceil((width * bits) / 32) * 4 * height;
   if (!isPacked && file.readUInt32LE(10) + rows > file.length) throw new DecodeFailure('picture-cut-short');
+  if (bits === 32) return ofBmp32(file, width, h);
   const { data } = decodeBmp(file, { toRGBA: true });
+  // With a palette of more than two colours the library leaves its own order: alpha, blue, green, red.
+  if (bits === 4 || bits === 8) data.swap32();
   return sharp(data, { raw: { width, height, channels: 4 } })
     .removeAlpha()
     .png(PNG)
     .toBuffer();
+}
+
+/** How many bits a pixel may take. */
+const BMP_BITS = [1, 4, 8, 16, 24, 32];
+/** Where the masks of red, green, blue and alpha lie, and which headers have the last one. */
+const BMP_MASKS = 54;
+const BMP_HEADER_WITH_ALPHA = 56;
+const ALPHA_FIELDS = 6;
+
+/**
+ * Pixels of 32 bits, with their alpha: where a mask says so, or, without masks, where any pixel has some.
+ * @param rows upwards; negative: downwards.
+ */
+async function ofBmp32(file: Buffer, width: number, rows: number): Promise<Uint8Array> {
+  const height = Math.abs(rows);
+  const hasMasks = file.readUInt32LE(30) !== 0;
+  const [r, g, b, a] = [0, 4, 8, 12].map((at) =>
+    hasMasks ? file.readUInt32LE(BMP_MASKS + at) : 0xff << (16 - 2 * at),
+  );
+  const size = file.readUInt32LE(BMP_HEADER);
+  const hasAlphaMask = size >= BMP_HEADER_WITH_ALPHA || file.readUInt32LE(30) === ALPHA_FIELDS;
+  const masks = [r, g, b, hasMasks ? (hasAlphaMask ? a : 0) : 0xff000000].map((mask) => mask >>> 0);
+  const shifts = masks.map((mask) => (mask ? 31 - Math.clz32(mask & -mask) : 0));
+  const largest = masks.map((mask, i) => mask >>> shifts[i]);
+  const data = Buffer.alloc(4 * width * height);
+  let mostAlpha = 0;
+  let from = file.readUInt32LE(10);
+  for (let row = 0; row < height; row++) {
+    let to = 4 * width * (rows > 0 ? height - 1 - row : row);
+    for (let x = 0; x < width; x++, from += 4) {
+      const pixel = file.readUInt32LE(from);
+      for (let i = 0; i < 4; i++)
+        data[to++] = largest[i] ? Math.round((255 * ((pixel & masks[i]) >>> shifts[i])) / largest[i]) : 0;
+      mostAlpha = Math.max(mostAlpha, data[to - 1]);
+    }
+  }
+  const raw = sharp(data, { raw: { width, height, channels: 4 } });
+  return (mostAlpha ? raw : raw.removeAlpha()).png(PNG).toBuffer();
 }

@@ -17,9 +17,12 @@ import {
   tileName,
 } from '../../contract/requests';
 import { TILE_SIDE } from '../../core/raster/tiles';
+import { shapesOf, type Step } from '../../core/sheet/steps';
 import { decodeSamples } from '../../core/stroke/codec';
+import { emptySamples } from '../../core/stroke/samples';
 import { ApiError, notFound } from '../api-error';
 import type { Store } from '../store';
+import { turn } from '../store/ink-boxes';
 
 const FRAME_TYPE = 'application/octet-stream';
 /** Steps that come with a history at once; the page asks for older ones as it needs them. */
@@ -28,6 +31,9 @@ const HISTORY_BYTES = 256 * 1024;
 const MAX_OVERVIEW_BYTES = 4 * 1024 * 1024;
 const MAX_TILES_BYTES = 8 * 1024 * 1024;
 const TILE_BYTES = 4 * TILE_SIDE * TILE_SIDE;
+/** Samples that are read before others have a turn (some 10 ms), and that one request may bring. */
+const SAMPLES_A_TURN = 1 << 18;
+const MOST_SAMPLES = 4e6;
 const PNG_MAGIC = Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]);
 
 /** The drawer, one sheet, its journal and its small picture. */
@@ -40,7 +46,11 @@ export function sheetRoutes(store: Store, now: () => number, log?: Pick<Logger, 
   });
 
   router.post('/drawer', json, (req, res) => {
-    if (!store.sheets.act(drawerAct.parse(req.body), now())) throw notFound('sheet');
+    const act = drawerAct.parse(req.body);
+    const done = store.sheets.act(act, now());
+    if (done === 'unknown') throw notFound('sheet');
+    if (done === 'taken')
+      throw new ApiError(409, 'bad-request', 'There is a sheet of this id already. Nothing was changed.');
     res.json({ sheets: store.sheets.list() });
   });
 
@@ -93,11 +103,13 @@ export function sheetRoutes(store: Store, now: () => number, log?: Pick<Logger, 
     res.status(204).end();
   });
 
-  router.post('/sheets/:id/steps', express.raw({ type: () => true, limit: MAX_STEP_BYTES }), (req, res) => {
+  router.post('/sheets/:id/steps', express.raw({ type: () => true, limit: MAX_STEP_BYTES }), async (req, res) => {
     const sheetId = existing(store, req);
     const { body, parts } = readFrame(req.body as Buffer);
-    for (const [part, bytes] of parts) refuseBadSamples(part, bytes);
-    res.json(store.steps.append(sheetId, stepsRequest.parse(body).steps, parts, now()));
+    const { steps } = stepsRequest.parse(body);
+    const brought = partsOfSteps(steps, parts);
+    await refuseBadSamples(brought);
+    res.json(store.steps.append(sheetId, steps, brought, now()));
   });
 
   router.get('/sheets/:id/steps', (req, res) => {
@@ -165,12 +177,35 @@ function readFrame(bytes: Buffer) {
   }
 }
 
-/** Samples that could not be read back later are refused now. */
-function refuseBadSamples(part: string, bytes: Uint8Array): void {
-  try {
-    decodeSamples(bytes);
-  } catch (error) {
-    throw new ApiError(400, 'bad-samples', `The samples of ${part} cannot be read.`, String(error));
+/** Those of the parts that steps ask for: nothing else is looked at, or kept. */
+function partsOfSteps(steps: readonly Step[], parts: Parts): Parts {
+  const asked = steps.flatMap(({ changes }) =>
+    changes.flatMap((c) => (c.op === 'put' ? c.rows.map(({ id }) => id) : shapesOf(c))),
+  );
+  return new Map(
+    [...new Set(asked)].flatMap((id): [string, Uint8Array][] => {
+      const bytes = parts.get(id);
+      return bytes ? [[id, bytes]] : [];
+    }),
+  );
+}
+
+/** Samples that could not be read back later are refused now; others have a turn between. */
+async function refuseBadSamples(parts: Parts): Promise<void> {
+  const into = emptySamples();
+  let [all, since] = [0, 0];
+  for (const [part, bytes] of parts) {
+    try {
+      since += decodeSamples(bytes, true, into).count;
+    } catch (error) {
+      throw new ApiError(400, 'bad-samples', `The samples of ${part} cannot be read.`, String(error));
+    }
+    if (since < SAMPLES_A_TURN) continue;
+    all += since;
+    since = 0;
+    if (all > MOST_SAMPLES)
+      throw new ApiError(413, 'too-large', 'This holds more ink than can be taken in at once. Nothing was changed.');
+    await turn();
   }
 }
 

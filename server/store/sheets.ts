@@ -29,18 +29,19 @@ export class SheetStore {
 
   /**
    * Does a drawer act, once: one with a known id changes nothing.
-   * @returns whether the sheet that it is about exists.
+   * @returns `unknown`: the sheet that it is about does not exist; `taken`: the one that it would make does.
    */
-  act(act: DrawerAct, now: number): boolean {
+  act(act: DrawerAct, now: number): 'done' | 'unknown' | 'taken' {
     return this.db
       .transaction(() => {
-        if (this.db.prepare('SELECT 1 FROM drawer_acts WHERE id = ?').get(act.id)) return true;
-        if (act.kind !== 'create' && !this.exists(act.sheetId)) return false;
+        if (this.db.prepare('SELECT 1 FROM drawer_acts WHERE id = ?').get(act.id)) return 'done';
+        if (act.kind !== 'create' && !this.exists(act.sheetId)) return 'unknown';
+        if (act.kind === 'duplicate' && this.exists(act.newId)) return 'taken';
         this.perform(act, now);
         this.db
           .prepare('INSERT INTO drawer_acts (id, body, at) VALUES (?, ?, ?)')
           .run(act.id, JSON.stringify(act), now);
-        return true;
+        return 'done';
       })
       .immediate();
   }

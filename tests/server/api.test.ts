@@ -7,6 +7,7 @@ import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
 import { FIRST_LAYER, type LiftedLayer } from '../../core/sheet/entities';
 import { putRows, type Change, type Step } from '../../core/sheet/steps';
+import { decodeSamples } from '../../core/stroke/codec';
 import { encodeSamples } from '../../core/stroke/pack-samples';
 import { createApp } from '../../server/app';
 import { openStore, type Store } from '../../server/store';
@@ -367,6 +368,59 @@ describe('steps', () => {
     const frame = decodeFrame(later.body as Buffer);
     expect((frame.body as { steps: Step[] }).steps.map((s) => s.seq)).toEqual([2, 3, 4]);
     expect([...frame.parts.keys()]).toEqual(['b']);
+  });
+});
+
+describe('under strain', () => {
+  it('parts that no step asks for are neither looked at nor kept', async () => {
+    const sheet = await newSheet();
+    const parts = new Map([
+      ['a', SAMPLES],
+      ['unasked', Uint8Array.of(1, 2, 3)],
+    ]);
+    await post(sheet, [inkStep('a')], parts).expect(200);
+    expect(store.sheets.samples(sheet, ['~a', '~unasked']).size).toBe(1);
+  });
+
+  it('more ink than can be taken in at once is refused, and others are answered meanwhile', async () => {
+    const sheet = await newSheet();
+    // The most samples that a stroke may have, all of one place: a few bytes.
+    const still = encodeSamples(handSamples(() => [20, 40], { ms: 131000, hz: 1000, tremorPx: 0, tilt: false }));
+    const { count } = decodeSamples(still);
+    const most = Math.ceil(4e6 / count) + 2;
+    const ids = Array.from({ length: most }, (_, i) => `k${i}`);
+    const refused = post(sheet, ids.map(inkStep), new Map(ids.map((id) => [id, still])));
+    const order: string[] = [];
+    const answered = refused.expect(413).then(() => order.push('ink'));
+    await api().get('/api/sheets').expect(200);
+    order.push('drawer');
+    await answered;
+    expect(order).toEqual(['drawer', 'ink']);
+    expect((await api().get(`/api/sheets/${sheet}`)).body.card.seq).toBe(0);
+  });
+
+  it('a copy under an id that is taken is 409, and changes nothing', async () => {
+    const sheet = await newSheet();
+    await newSheet('sheet-2');
+    await act({ kind: 'duplicate', sheetId: sheet, newId: 'sheet-2', name: 'Copy' }).expect(409);
+    expect((await api().get('/api/sheets/sheet-2')).body.card.name).toBe('Ferry bell');
+  });
+
+  it('what is nested 150,000 deep is refused', async () => {
+    const sheet = await newSheet();
+    const deep = `${'['.repeat(150000)}${']'.repeat(150000)}`;
+    const body = `{"id":"x","kind":"rename","sheetId":"${sheet}","name":${deep}}`;
+    await api().post('/api/drawer').set('Content-Type', 'application/json').send(body).expect(400);
+    const steps = `{"body":{"steps":[{"id":"x","device":"d","undoable":true,"label":"x","changes":[{"op":"set","table":"layers","field":"name","ids":["lines"],"before":[""],"after":[${deep}]}]}]},"parts":[]}`; // prettier-ignore
+    const head = Buffer.from(steps);
+    const frame = Buffer.alloc(8);
+    frame.write('HSH1');
+    frame.writeUInt32BE(head.length, 4);
+    await api()
+      .post(`/api/sheets/${sheet}/steps`)
+      .set('Content-Type', 'application/octet-stream')
+      .send(Buffer.concat([frame, head]))
+      .expect(400);
   });
 });
 

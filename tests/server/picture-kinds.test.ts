@@ -132,6 +132,63 @@ describe('kinds of pictures', () => {
     await showsShapes(picture.hash);
   });
 
+  // Written by hand after the format's own header: colours stand blue first, a palette's with a fourth byte of nothing.
+  const BGR_RED = [10, 20, 200];
+  const BGR_BLUE = [250, 100, 5];
+  const PALETTE = [...BGR_RED, 0, ...BGR_BLUE, 0];
+  const ALPHA_MASKS = [0, 0, 255, 0, 0, 255, 0, 0, 255, 0, 0, 0, 0, 0, 0, 255];
+  const handBmp = (bits: number, row: number[], { palette = [] as number[], fields = [] as number[] } = {}) => {
+    const head = Buffer.alloc(54);
+    const after = Buffer.from([...fields, ...palette]);
+    const pixels = Buffer.alloc(Math.ceil(row.length / 4) * 4);
+    Buffer.from(row).copy(pixels);
+    head.write('BM');
+    head.writeUInt32LE(head.length + after.length + pixels.length, 2);
+    head.writeUInt32LE(head.length + after.length, 10);
+    head.writeUInt32LE(fields.length ? 56 : 40, 14);
+    head.writeInt32LE(2, 18);
+    head.writeInt32LE(1, 22);
+    head.writeUInt16LE(1, 26);
+    head.writeUInt16LE(bits, 28);
+    head.writeUInt32LE(fields.length ? 3 : 0, 30);
+    head.writeUInt32LE(palette.length / 4, 46);
+    return Buffer.concat([head, after, pixels]);
+  };
+  it.each([
+    ['a palette of 8 bits', handBmp(8, [0, 1], { palette: PALETTE }), [255, 255]],
+    ['a palette of 4 bits', handBmp(4, [0x01], { palette: PALETTE }), [255, 255]],
+    ['one bit', handBmp(1, [0x40], { palette: PALETTE }), [255, 255]],
+    ['24 bits', handBmp(24, [...BGR_RED, ...BGR_BLUE]), [255, 255]],
+    ['32 bits, the last 8 unused', handBmp(32, [...BGR_RED, 0, ...BGR_BLUE, 0]), [255, 255]],
+    ['32 bits with alpha', handBmp(32, [...BGR_RED, 128, ...BGR_BLUE, 255]), [128, 255]],
+    ['32 bits with masks', handBmp(32, [...BGR_RED, 128, ...BGR_BLUE, 255], { fields: ALPHA_MASKS }), [128, 255]],
+  ])('BMP, of %s, in its colours', async (_, file, alphas) => {
+    const { hash } = await taken(file);
+    const { body } = await api().get(`/api/pictures/${hash}/working`).expect(200);
+    const { data, info } = await sharp(body as Buffer)
+      .ensureAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    expect([info.width, info.height]).toEqual([2, 1]);
+    expect(apart([...data], [200, 20, 10, alphas[0], 5, 100, 250, alphas[1]])).toBeLessThanOrEqual(6);
+  });
+
+  it.each([0, 64, 3])('BMP, of %d bits, is none', async (bits) => {
+    expect(await refused(handBmp(bits, Array<number>(32).fill(0)))).toEqual([422, 'not-a-picture']);
+  });
+
+  it.each(['160mm', '160pt', '2in', '160px', '12cm'])(
+    'SVG of a size in units is drawn as large as any (%s)',
+    async (width) => {
+      const own = SHAPES.replace(
+        'width="160" height="120"',
+        `width="${width}" height="${width}" viewBox="0 0 160 160"`,
+      );
+      const picture = await taken(Buffer.from(own));
+      expect([picture.width > 4000, picture.width <= 4096]).toEqual([true, true]);
+    },
+  );
+
   it('HEIC, made by another encoder of what is drawn here', async () => {
     // Encoded once by heif-enc 1.15.1 (libheif with x265) from the shapes above.
     const picture = await taken(readFileSync(join(__dirname, '../fixtures/shapes.heic')));

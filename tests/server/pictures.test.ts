@@ -33,6 +33,19 @@ describe('taking in pictures', () => {
     expect((back.body as Buffer).equals(ACANTHUS)).toBe(true);
   });
 
+  it('gives them out from a folder whose path has a dot-folder', async () => {
+    const hidden = join(folder, '.kept', 'data');
+    const other = openStore(hidden);
+    const app = createApp(other);
+    const sent = await request(app)
+      .post('/api/pictures')
+      .set('Content-Type', 'application/octet-stream')
+      .send(ACANTHUS);
+    const { hash } = sent.body.pictures[0] as { hash: string };
+    for (const copy of ['working', 'original']) await request(app).get(`/api/pictures/${hash}/${copy}`).expect(200);
+    other.close();
+  });
+
   it('writes a picture anew whose files are gone, and sweeps up what a killed upload left', async () => {
     const small = await sharp(ACANTHUS).resize(30, 20, { fit: 'fill' }).png().toBuffer();
     const { hash } = (await send(small).expect(200)).body.pictures[0] as { hash: string };

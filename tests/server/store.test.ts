@@ -130,6 +130,6 @@ describe('the store on disk', () => {
     store.sheets.act({ id: 'res', kind: 'restore', sheetId: 's' }, 4000);
     expect(store.sheets.list().map((c) => c.name)).toEqual(['Reeds']);
     expect(await inkOf('s')).toHaveLength(1);
-    expect(store.sheets.act({ id: 'none', kind: 'rename', sheetId: 'nowhere', name: 'x' }, 1)).toBe(false);
+    expect(store.sheets.act({ id: 'none', kind: 'rename', sheetId: 'nowhere', name: 'x' }, 1)).toBe('unknown');
   });
 });

@@ -1,5 +1,6 @@
 import { nanoid } from 'nanoid';
 import type { Box } from '../../core/geometry/box';
+import { between, FIRST_FRAME } from '../../core/geometry/frame';
 import { IDENTITY } from '../../core/geometry/matrix';
 import { isInkable, type InkableLayer, type Layer, type Stroke } from '../../core/sheet/entities';
 import { fieldChange } from '../../core/sheet/layer-changes';
@@ -74,7 +75,8 @@ function nothingErased(obstacle: Obstacle, layer: InkableLayer | undefined): str
 
 /** Turns what the hand does on the stage into steps of the sheet. */
 export class Inking {
-  private current: { tool: HandTool; pen: Pen; target: WetTarget; hasPressure: boolean } | undefined;
+  private current:
+    { tool: HandTool; pen: Pen; target: WetTarget; hasPressure: boolean; rest: () => void } | undefined;
   private held: HeldStroke[] = [];
   private readonly catching: Catching;
   private onMeet: (at: Place | undefined) => void = () => {};
@@ -114,7 +116,9 @@ export class Inking {
       ? eraserPen(eraser, hasPressure, stage.view.scale)
       : filled(makePen(tool.kind, tool.sizePx, tool.steady, hasPressure, stage.view.scale, tool.settings), tool.fill);
     const target: WetTarget = { layerId: obstacle ? null : layer!.id, erases: eraser !== undefined };
-    this.current = { tool, pen, target, hasPressure };
+    this.current?.rest();
+    // Until it is a step, its places are of the paper as it is.
+    this.current = { tool, pen, target, hasPressure, rest: this.session.holdPaper() };
     this.catching.begin(eraser || tool.form !== 'freehand' ? 'off' : tool.catching, target.layerId);
     stage.beginStroke(pen, eraser ? ERASER_COLOUR : tool.colour, target);
   }
@@ -139,6 +143,7 @@ export class Inking {
   }
 
   drop(): void {
+    this.current?.rest();
     this.current = undefined;
     this.catching.stop();
     this.session.stage?.discardStroke();
@@ -147,8 +152,12 @@ export class Inking {
   /** @returns when the stroke is on this device's disk. */
   async end(): Promise<void> {
     const { current } = this;
-    const { stage } = this.session;
     this.current = undefined;
+    await this.ended(current).finally(() => current?.rest());
+  }
+
+  private async ended(current: Inking['current']): Promise<void> {
+    const { stage } = this.session;
     const done = stage?.endStroke();
     if (!current || !stage || !done) return;
     const { pen, tool, target } = current;
@@ -253,7 +262,7 @@ export class Inking {
   // ---- strokes whose layer takes no ink
 
   private async hold(stroke: Omit<HeldStroke, 'id' | 'sheetId'>): Promise<void> {
-    const held: HeldStroke = { id: nanoid(), sheetId: this.session.card.id, ...stroke };
+    const held: HeldStroke = { id: nanoid(), sheetId: this.session.card.id, on: this.session.frame, ...stroke };
     this.setHeld([...this.held, held]);
     await this.session.journal.hold(held);
   }
@@ -290,7 +299,11 @@ export class Inking {
   private async landHeld(layerId: string, first: Change[]): Promise<void> {
     if (this.held.some((h) => h.beneath)) await this.session.ready;
     // Under its own id a stroke lands once, even where another tab lands it too.
-    const made = this.held.map((h) => this.makeStroke(layerId, h.bytes, h.pen, h, h.id));
+    const made = this.held.map((h) => {
+      const { stroke, part } = this.makeStroke(layerId, h.bytes, h.pen, h, h.id);
+      // The paper may be another by now.
+      return { stroke: { ...stroke, matrix: between(h.on ?? FIRST_FRAME, this.session.frame) }, part };
+    });
     const ids = this.held.map((h) => h.id);
     const changes = made.length ? [...first, putRows('strokes', ...made.map((m) => m.stroke))] : first;
     await this.session.act(made.length > 1 ? 'Ink lines' : 'Ink line', changes, { parts: made.map((m) => m.part) });

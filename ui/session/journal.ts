@@ -1,4 +1,5 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import type { Frame } from '../../core/geometry/frame';
 import type { Step } from '../../core/sheet/steps';
 import type { Pen } from '../../core/stroke/pen';
 
@@ -21,6 +22,8 @@ export interface HeldStroke {
   colour: string;
   /** It is to go under the layer's others. */
   beneath?: boolean;
+  /** The frame of the paper that it was drawn on; absent: the first. */
+  on?: Frame;
 }
 
 interface JournalSchema extends DBSchema {
