@@ -3,6 +3,7 @@ import { areaOf, isConvex, type Quad } from '../core/geometry/homography';
 import { LEAST_LIFT_SPAN } from '../core/picture/lift';
 import { FEWEST_VALUES, MOST_VALUES } from '../core/picture/otsu';
 import type { RecipeStep } from '../core/picture/recipe';
+import { MOST_BLUR_PX, MOST_EDGE_PX, MOST_SPECKS_PX, MOST_STOPS } from '../core/picture/recipe-bounds';
 import { LEAST_APART } from '../core/picture/tone-curve';
 import { BLENDS } from '../core/raster/compose';
 import {
@@ -103,9 +104,6 @@ const curvePoints = z
   .min(2)
   .max(16)
   .refine((points) => points.every(([x], i) => i === 0 || x - points[i - 1][0] >= LEAST_APART / 2), 'Points rise.');
-const MOST_BLUR_PX = 60;
-/** Deviations and diameters, px of the original. */
-const fine = z.number().min(0).max(200);
 const thresholds = z
   .array(unit)
   .min(FEWEST_VALUES - 1)
@@ -115,16 +113,36 @@ const cropPx = z.number().int().min(1).max(30000);
 const recipeStep = z.discriminatedUnion('kind', [
   z.strictObject({ id, on: z.boolean(), kind: z.literal('crop'), corners, width: cropPx, height: cropPx }),
   z.strictObject({ id, on: z.boolean(), kind: z.literal('grey') }),
-  z.strictObject({ id, on: z.boolean(), kind: z.literal('exposure'), stops: z.number().min(-5).max(5) }),
+  z.strictObject({
+    id,
+    on: z.boolean(),
+    kind: z.literal('exposure'),
+    stops: z.number().min(-MOST_STOPS).max(MOST_STOPS),
+  }),
   z.strictObject({ id, on: z.boolean(), kind: z.literal('curve'), points: curvePoints }),
   z.strictObject({ id, on: z.boolean(), kind: z.literal('invert') }),
   z.strictObject({ id, on: z.boolean(), kind: z.literal('tint'), colour, amount: unit }),
   z.strictObject({ id, on: z.boolean(), kind: z.literal('blur'), px: z.number().min(0).max(MOST_BLUR_PX) }),
   z.strictObject({ id, on: z.boolean(), kind: z.literal('steps'), thresholds, amount: unit }),
-  z.strictObject({ id, on: z.boolean(), kind: z.literal('edges'), px: fine, sensitivity: unit, amount: unit }),
+  z.strictObject({
+    id,
+    on: z.boolean(),
+    kind: z.literal('edges'),
+    px: z.number().min(0).max(MOST_EDGE_PX),
+    sensitivity: unit,
+    amount: unit,
+  }),
   z.strictObject({ id, on: z.boolean(), kind: z.literal('even'), reach: unit }),
   z
-    .strictObject({ id, on: z.boolean(), kind: z.literal('lift'), paper: unit, line: unit, keep: unit, specks: fine })
+    .strictObject({
+      id,
+      on: z.boolean(),
+      kind: z.literal('lift'),
+      paper: unit,
+      line: unit,
+      keep: unit,
+      specks: z.number().min(0).max(MOST_SPECKS_PX),
+    })
     .refine(({ paper, line }) => paper - line >= LEAST_LIFT_SPAN / 2, 'Paper is lighter than a line.'),
 ]) satisfies z.ZodType<RecipeStep>;
 const MOST_RECIPE_STEPS = 40;

@@ -169,6 +169,14 @@ describe('small things', () => {
     expect(fileNameFor('Heron at the jetty', 'png')).toBe('Heron-at-the-jetty.png');
     expect(fileNameFor('  Ña/..\\b: 鷺? ', 'svg')).toBe('Ña-b-鷺.svg');
     expect(fileNameFor('///', 'png')).toBe('sheet.png');
+    // Marks belong to their letters (Devanagari, Thai), joiners to their emoji.
+    expect(fileNameFor('हिन्दी चित्र', 'png')).toBe('हिन्दी-चित्र.png');
+    expect(fileNameFor('ภาพที่ ๑', 'png')).toBe('ภาพที่-๑.png');
+    expect(fileNameFor('Ferry 👩🏽‍🎨 & 🇳🇴', 'png')).toBe('Ferry-👩🏽‍🎨-🇳🇴.png');
+    expect(fileNameFor('\u0301\u200d', 'svg')).toBe('sheet.svg');
+    // Cut between characters as they are read, never within one.
+    expect(fileNameFor('👩🏽‍🎨'.repeat(90), 'png')).toBe(`${'👩🏽‍🎨'.repeat(80)}.png`);
+    expect(fileNameFor('Heron', 'png', ['2x', 'clear'])).toBe('Heron-2x-clear.png');
   });
 
   it('makes paper as large as a picture, within the limits', () => {

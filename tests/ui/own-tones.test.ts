@@ -1,6 +1,15 @@
 import { layer } from '../../contract/entities';
 import { TONE_PRESETS, toneSetOf, withToneSet } from '../../core/picture/recipe-steps';
+import { LEAST_LIFT_SPAN } from '../../core/picture/lift';
 import type { Recipe } from '../../core/picture/recipe';
+import {
+  firstSpecks,
+  MOST_BLUR_PX,
+  MOST_EDGE_PX,
+  MOST_SPECKS_PX,
+  MOST_STOPS,
+  mostSpecks,
+} from '../../core/picture/recipe-bounds';
 import { ownTones } from '../../ui/store/own-tones';
 import { readTones } from '../../ui/store/tones-file';
 import { referenceEntity } from '../measures/sheets';
@@ -22,6 +31,42 @@ const storage = new Map<string, string>();
 beforeAll(() => {
   const localStorage = { getItem: (key: string) => storage.get(key) ?? null, setItem: storage.set.bind(storage) };
   Object.assign(globalThis, { localStorage });
+});
+
+describe('the values of a recipe', () => {
+  // What controls can set at their ends: see lift-rows, tone-rows and value-rows.
+  it('that any control can set are kept as tones, and taken by the server', () => {
+    for (const longest of [16, 1000, 4096, 12000, 20000, 65535]) {
+      for (const specks of [0, firstSpecks(longest), mostSpecks(longest)]) {
+        const recipe: Recipe = [
+          { id: '1', on: true, kind: 'exposure', stops: 4 },
+          { id: '2', on: true, kind: 'blur', px: 20 },
+          { id: '3', on: true, kind: 'edges', px: 20, sensitivity: 1, amount: 0 },
+          { id: '4', on: true, kind: 'lift', paper: 1, line: 1 - LEAST_LIFT_SPAN, keep: 1, specks },
+        ];
+        const made = { id: 'a', name: 'Ends', set: toneSetOf(recipe) };
+        expect([longest, readTones(JSON.stringify([made]))]).toEqual([longest, { all: [made], left: 0 }]);
+        const { success } = layer.safeParse({ ...referenceEntity(), recipe });
+        expect([longest, specks, success]).toEqual([longest, specks, true]);
+      }
+    }
+  });
+
+  it('of kept tones are bounded as the server bounds them', () => {
+    const ends = (over: number): Recipe => [
+      { id: '1', on: true, kind: 'exposure', stops: MOST_STOPS + over },
+      { id: '2', on: true, kind: 'blur', px: MOST_BLUR_PX + over },
+      { id: '3', on: true, kind: 'edges', px: MOST_EDGE_PX + over, sensitivity: 1, amount: 0 },
+      { id: '4', on: true, kind: 'lift', paper: 1, line: 0, keep: 1, specks: MOST_SPECKS_PX + over },
+    ];
+    for (const over of [0, 0.01])
+      ends(over).forEach((step) => {
+        const made = { id: 'a', name: 'Ends', set: toneSetOf([step]) };
+        const isKept = readTones(JSON.stringify([made])).left === 0;
+        const isTaken = layer.safeParse({ ...referenceEntity(), recipe: [step] }).success;
+        expect([step.kind, isKept, isTaken]).toEqual([step.kind, over === 0, over === 0]);
+      });
+  });
 });
 
 describe('the artist’s own tones', () => {

@@ -75,8 +75,7 @@ function nothingErased(obstacle: Obstacle, layer: InkableLayer | undefined): str
 
 /** Turns what the hand does on the stage into steps of the sheet. */
 export class Inking {
-  private current:
-    { tool: HandTool; pen: Pen; target: WetTarget; hasPressure: boolean; rest: () => void } | undefined;
+  private current: { tool: HandTool; pen: Pen; target: WetTarget; hasPressure: boolean; rest: () => void } | undefined;
   private held: HeldStroke[] = [];
   private readonly catching: Catching;
   private onMeet: (at: Place | undefined) => void = () => {};

@@ -44,12 +44,29 @@ export function download(name: string, parts: BlobPart[], type: string): void {
   setTimeout(() => URL.revokeObjectURL(url), 30000);
 }
 
-/** A file name from a sheet's name: letters and digits of any script, the rest as hyphens. */
-export function fileNameFor(name: string, ending: string): string {
+const MOST_STEM = 80;
+
+/**
+ * A file name from a sheet's name: letters with their marks, digits and emoji of any script, the rest as hyphens; cut
+ * between characters as they are read.
+ * @param more what tells it from others of the sheet.
+ */
+export function fileNameFor(name: string, ending: string, more: readonly string[] = []): string {
   const stem = name
     .normalize('NFC')
-    .replace(/[^\p{L}\p{N}]+/gu, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 80);
-  return `${stem || 'sheet'}.${ending}`;
+    .replace(OTHERS, '-')
+    // Joiners and marks join nothing where what they belong to is gone.
+    .replace(/(^|-)[\p{M}\u200d\ufe0f]+/gu, '$1')
+    .replace(/^-+|-+$/g, '');
+  const cut = charactersOf(stem).slice(0, MOST_STEM).join('').replace(/-+$/, '');
+  return `${[cut || 'sheet', ...more].join('-')}.${ending}`;
 }
+
+/** What is no letter, mark, digit or emoji, nor joins them. */
+const OTHERS = /[^\p{L}\p{M}\p{N}\p{Extended_Pictographic}\p{Emoji_Modifier}\p{Regional_Indicator}\u200d\ufe0f]+/gu;
+
+/** Characters as they are read; where that cannot be told, code points. */
+const charactersOf = (text: string): string[] =>
+  typeof Intl.Segmenter === 'undefined'
+    ? Array.from(text)
+    : Array.from(new Intl.Segmenter().segment(text), ({ segment }) => segment);

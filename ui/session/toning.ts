@@ -1,3 +1,4 @@
+import { firstSpecks } from '../../core/picture/recipe-bounds';
 import { nanoid } from 'nanoid';
 import { apply, invert } from '../../core/geometry/matrix';
 import type { Recipe } from '../../core/picture/recipe';
@@ -27,9 +28,6 @@ import { Watched } from './watched';
 export type ToneTouch = 'shadow' | 'light' | 'paper' | 'line';
 /** Kinds of steps that are chosen by the tones before them. */
 export type MeasuredKind = 'curve' | 'steps' | 'lift';
-
-/** Specks of a page are dropped up to this size at first, a part of its longer side. */
-const SPECK_PART = 1 / 700;
 
 const withMore = (recipe: Recipe, set: ToneSet): Recipe =>
   set.reduce((made, [kind, values]) => withStep(made, kind, values as ValuesOf<ToneKind>, nanoid()), recipe);
@@ -113,7 +111,7 @@ export class Toning {
       this.giveUp();
       return this.warn('This picture could not be read, so nothing was lifted. It is as it was; try again.');
     }
-    const specks = Math.round(Math.max(layer.picture.width, layer.picture.height) * SPECK_PART);
+    const specks = firstSpecks(Math.max(layer.picture.width, layer.picture.height));
     const values = { ...liftStepFor(tones), specks };
     await this.setMore(layer, [...first, ['lift', values]], isDark ? 'Lift light lines' : 'Lift');
   }

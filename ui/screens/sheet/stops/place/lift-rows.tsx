@@ -1,3 +1,4 @@
+import { mostSpecks } from '../../../../../core/picture/recipe-bounds';
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import FileText from 'lucide-react-native/icons/file-text';
@@ -87,7 +88,7 @@ function Lifted({ picture }: { picture: PictureLayer }) {
         words={(v) => `${Math.round(v)} px`}
         value={specks}
         min={0}
-        max={Math.max(20, Math.round(longest / 60))}
+        max={mostSpecks(longest)}
         step={1}
         onShow={(v) => toning.show(picture, 'lift', { ...values, specks: v })}
         onKeep={() => void toning.keep('Specks')}

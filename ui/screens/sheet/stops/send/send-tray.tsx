@@ -61,7 +61,8 @@ export function SendTray() {
         : session.client.svg({ onPaper, title: card.name }, setProgress);
     try {
       const parts = await task.current.result;
-      const name = fileNameFor(card.name, format);
+      const more = [...(format === 'png' && size === '2' ? ['2x'] : []), ...(onPaper ? [] : ['clear'])];
+      const name = fileNameFor(card.name, format, more);
       if (parts) {
         download(name, parts, format === 'png' ? 'image/png' : 'image/svg+xml');
         dispatch(noticeSlice.actions.add({ text: `${name} is in this device's downloads.` }));
