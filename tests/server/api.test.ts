@@ -411,7 +411,7 @@ describe('under strain', () => {
     const deep = `${'['.repeat(150000)}${']'.repeat(150000)}`;
     const body = `{"id":"x","kind":"rename","sheetId":"${sheet}","name":${deep}}`;
     await api().post('/api/drawer').set('Content-Type', 'application/json').send(body).expect(400);
-    const steps = `{"body":{"steps":[{"id":"x","device":"d","undoable":true,"label":"x","changes":[{"op":"set","table":"layers","field":"name","ids":["lines"],"before":[""],"after":[${deep}]}]}]},"parts":[]}`; // prettier-ignore
+    const steps = `{"body":{"steps":[{"id":"x","device":"d","undoable":true,"label":"x","changes":[{"op":"set","table":"layers","field":"name","ids":["lines"],"before":[""],"after":[${deep}]}]}]},"parts":[]}`;
     const head = Buffer.from(steps);
     const frame = Buffer.alloc(8);
     frame.write('HSH1');

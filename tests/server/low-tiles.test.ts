@@ -53,7 +53,8 @@ const ink = (id: string, more: Parameters<typeof strokeEntity>[1] = {}) =>
 const damageOf = (seq: number) => store.lowTiles.damageAfter('s', seq - 1).filter((d) => d[0] === seq);
 const PAPER = { widthPx: 800, heightPx: 600 };
 /** Leaves tiles with the sheet as a step left it. */
-const keep = (seq: number, tiles: Parts, paper = PAPER, sheet = 's') => store.lowTiles.put(sheet, { seq, ...paper }, tiles); // prettier-ignore
+const keep = (seq: number, tiles: Parts, paper = PAPER, sheet = 's') =>
+  store.lowTiles.put(sheet, { seq, ...paper }, tiles);
 const BLANK = new Uint8Array();
 const kept = (sheet = 's') => store.lowTiles.of(sheet, 0, 1e6);
 

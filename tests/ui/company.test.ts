@@ -118,9 +118,13 @@ describe('the shape of a pour', () => {
   const line = (y: number) => encodeSamples(handSamples((u) => [20 + 100 * u, y], { ms: 200 }));
   const POUR: Pour = { seeds: [[30, 40]], gapPx: 4, against: ['lines'] };
   const pour = (session: SheetSession) =>
-    session.act('Pour', [putRows('strokes', strokeEntity('pour', { pour: POUR, tied: false }))], { parts: [['pour', line(40)]] }); // prettier-ignore
+    session.act('Pour', [putRows('strokes', strokeEntity('pour', { pour: POUR, tied: false }))], {
+      parts: [['pour', line(40)]],
+    });
   const reshape = (session: SheetSession, shape: string, y: number) =>
-    session.act('Colour', [assign('strokes', session.model.strokes.get('pour')!, 'pour', { ...POUR, shape })], { parts: [[shape, line(y)]] }); // prettier-ignore
+    session.act('Colour', [assign('strokes', session.model.strokes.get('pour')!, 'pour', { ...POUR, shape })], {
+      parts: [[shape, line(y)]],
+    });
 
   it('of a step before this visit is there when that is taken back while away', async () => {
     const tablet = new Browser('tablet');
@@ -289,7 +293,10 @@ describe('a kept tile that is not what the steps give', () => {
     await savedOn(first.session);
     first.session.close();
     const { widthPx, heightPx } = PAPER;
-    const wrong = packTile({ ...makePixels(-4, -4, TILE_SIDE, TILE_SIDE), data: new Uint8ClampedArray(4 * TILE_SIDE ** 2).fill(9) }); // prettier-ignore
+    const wrong = packTile({
+      ...makePixels(-4, -4, TILE_SIDE, TILE_SIDE),
+      data: new Uint8ClampedArray(4 * TILE_SIDE ** 2).fill(9),
+    });
     const keys = ['-1/0/0', '0/0/0', '0/1/0', '0/0/1', '0/1/1'].map((place) => `${FIRST_LAYER.id}/${place}`);
     world.store.lowTiles.put('sheet', { seq: 1, widthPx, heightPx }, new Map(keys.map((key) => [key, wrong])));
     const { session } = await opened(new Browser('phone'));

@@ -138,7 +138,10 @@ async function act(device: Device, rnd: () => number): Promise<void> {
     const id = nanoid();
     const onto = layers.filter((l) => l.kind === 'ink');
     if (!onto.length) return;
-    const stroke = strokeEntity(id, { layerId: onto[Math.floor(rnd() * onto.length)].id, order: `a${nanoid(4).replace(/\W|_/g, 'V')}V` }); // prettier-ignore
+    const stroke = strokeEntity(id, {
+      layerId: onto[Math.floor(rnd() * onto.length)].id,
+      order: `a${nanoid(4).replace(/\W|_/g, 'V')}V`,
+    });
     const bytes = encodeSamples(handSamples((u) => [x + l * u, y + 20 * Math.sin(4 * u)], { ms: 90 }));
     const rest = session.holdPaper();
     await session.act('Ink line', [putRows('strokes', stroke)], { parts: [[id, bytes]] });
@@ -162,7 +165,13 @@ async function act(device: Device, rnd: () => number): Promise<void> {
   } else if (what < 0.64 && layer && hasStrokes(layer)) {
     const id = nanoid();
     const pour: Pour = { seeds: [[20, 20]], gapPx: 4, against: ['lines'] };
-    const stroke = strokeEntity(id, { layerId: 'lines', colour: '#cc8833', pour, tied: false, pen: { ...makePen('fineliner', 1, 0, false, 1), ...(rnd() < 0.8 ? { fill: 'alone' as const } : {}) } }); // prettier-ignore
+    const stroke = strokeEntity(id, {
+      layerId: 'lines',
+      colour: '#cc8833',
+      pour,
+      tied: false,
+      pen: { ...makePen('fineliner', 1, 0, false, 1), ...(rnd() < 0.8 ? { fill: 'alone' as const } : {}) },
+    });
     await session.act('Pour', [putRows('strokes', stroke)], { parts: [[id, square(rnd() * 300, rnd() * 200, 60)]] });
   } else if (what < 0.74) {
     const pours = strokes.filter((s) => s.pour);
@@ -170,7 +179,10 @@ async function act(device: Device, rnd: () => number): Promise<void> {
     if (!one) return;
     const shape = nanoid();
     const change = assign('strokes', one, 'pour', { ...one.pour!, shape });
-    await session.act('Colour follows', [change], { undoable: rnd() < 0.5, parts: [[shape, square(rnd() * 300, rnd() * 200, 30 + 50 * rnd())]] }); // prettier-ignore
+    await session.act('Colour follows', [change], {
+      undoable: rnd() < 0.5,
+      parts: [[shape, square(rnd() * 300, rnd() * 200, 30 + 50 * rnd())]],
+    });
   } else if (what < 0.78) {
     const { widthPx, heightPx } = session.paper;
     const luck = rnd();
