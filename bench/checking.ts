@@ -6,7 +6,7 @@ import { findLeaks, leaksOf } from '../core/check/leaks';
 import { compare } from '../core/check/missed';
 import { findThin } from '../core/check/thin';
 import { makePicture, type Picture } from '../core/picture/warp';
-import { finish } from '../core/sheet/ink-store';
+import { finish } from '../core/sheet/ink-work';
 import type { Page } from 'playwright-core';
 import { gappedDrawing, lineAlong } from '../tests/measures/gapped-drawing';
 import { DESK, launch, openPage, TestServer } from '../tests/browser/harness';

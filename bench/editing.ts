@@ -1,7 +1,8 @@
 import { Loop } from '../core/geometry/loop';
 import type { Matrix } from '../core/geometry/matrix';
 import type { Stroke } from '../core/sheet/entities';
-import type { InkStore, Pause } from '../core/sheet/ink-store';
+import type { InkStore } from '../core/sheet/ink-store';
+import type { Pause } from '../core/sheet/ink-work';
 import { linesNear } from '../core/sheet/lines-near';
 import { linesIn } from '../core/sheet/picking';
 import { encodeSamples } from '../core/stroke/pack-samples';

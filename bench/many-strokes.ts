@@ -4,7 +4,7 @@ import { lowLevels, tilesOfPaper } from '../core/raster/low-tiles';
 import { packTile } from '../core/raster/pack-tile';
 import { eachTile, TILE_SIDE, tileKey, tileRect } from '../core/raster/tiles';
 import type { Stroke } from '../core/sheet/entities';
-import { finish } from '../core/sheet/ink-store';
+import { finish } from '../core/sheet/ink-work';
 import { putRows, type Step } from '../core/sheet/steps';
 import { encodeSamples } from '../core/stroke/pack-samples';
 import { makePen } from '../core/stroke/pen';

@@ -5,7 +5,7 @@ import { sheetSvg } from '../core/formats/sheet-svg';
 import { RasterWorkspace } from '../core/raster/draw-stroke';
 import { makePixels } from '../core/raster/pixels';
 import { toleranceAt } from '../core/sheet/ink-box';
-import { finish } from '../core/sheet/ink-store';
+import { finish } from '../core/sheet/ink-work';
 import { inkOutline } from '../core/stroke/nib-outline';
 import type { Outline } from '../core/stroke/outline';
 import { isFaded, makePen, PEN_KINDS, type Pen } from '../core/stroke/pen';

@@ -9,3 +9,6 @@ export const MAX_PICTURE_PIXELS = 100e6;
 export const WORKING_SIDE_PX = 4096;
 /** The longest side of the copy for paper that needs more, on devices with room for it. */
 export const LARGE_SIDE_PX = 8192;
+
+/** So many tiles are left with a sheet at once: each has to be unpacked to be known as one. */
+export const MOST_PUT_TILES = 256;

@@ -91,13 +91,10 @@ export const findTilesRequest = z.strictObject({
     .max(256),
 });
 
-/** `PUT /api/sheets/:id/tiles` and `.../overview`: what they were made from, in the query. */
+/** `PUT /api/sheets/:id/tiles` (a frame without a body of its own) and `.../overview`: what they were made from, in the query. */
 export const madeFrom = z.object({
   seq: z.coerce.number().int().min(0),
   widthPx: z.coerce.number().int().positive(),
   heightPx: z.coerce.number().int().positive(),
 }) satisfies z.ZodType<MadeFrom>;
-
-/** So many tiles are taken at once: each has to be unpacked to be known as one. The frame has no body of its own. */
-export const MOST_PUT_TILES = 256;
 export const tileName = z.string().regex(/^[A-Za-z0-9_-]{1,40}\/-?\d{1,2}\/\d{1,3}\/\d{1,3}$/);

@@ -6,7 +6,7 @@ import { partsOf, type Recipe } from '../core/picture/recipe';
 import { FIRST_LAYER, isInkable, type PictureLayer, type PictureRef } from '../core/sheet/entities';
 import { fittedPlacement } from '../core/sheet/placement';
 import { sheetPng } from '../core/formats/sheet-png';
-import { finish } from '../core/sheet/ink-store';
+import { finish } from '../core/sheet/ink-work';
 import { assign, putRows, type Change, type Step } from '../core/sheet/steps';
 import { takeIn } from '../server/picture-intake';
 import { openStore, type Store } from '../server/store';

@@ -1,7 +1,8 @@
 import type { Ink } from '../contract/ink-frame';
 import type { packTile } from '../core/raster/pack-tile';
 import { hasStrokes, type Layer, type SheetSettings } from '../core/sheet/entities';
-import type { Damage, InkStore } from '../core/sheet/ink-store';
+import type { Damage } from '../core/sheet/ink-damage';
+import type { InkStore } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
 import { SheetModel } from '../core/sheet/sheet-model';
 import { writesOf, type Assign, type Change, type Write } from '../core/sheet/steps';
@@ -26,6 +27,17 @@ export interface Kept {
   isWrong?: true;
 }
 
+export interface FollowedSheetListener {
+  /** Marks that could not be read. */
+  unreadable?(count: number): void;
+  /** A shape cannot be had now. */
+  owed?(): void;
+  /** Shapes have come that could not be had before. */
+  settled?(damage: Damage[]): void;
+}
+
+/** What could not be had when a stroke got it is asked for again after this. */
+const AGAIN_MS = 3000;
 /** Kept tiles that are drawn anew after a sheet was opened, to see whether they are right. */
 const LOOKED_AT = 4;
 
@@ -42,10 +54,11 @@ export class FollowedSheet {
   /** Whether some kept tiles were looked at since the sheet was opened. */
   private isLookedAt = false;
 
+  private settling: ReturnType<typeof setTimeout> | undefined;
+
   constructor(
     readonly maker: TileMaker,
-    /** Tells of marks that could not be read. */
-    private readonly tellUnreadable: (count: number) => void = () => {},
+    private readonly listener: FollowedSheetListener = {},
   ) {}
 
   get model(): SheetModel {
@@ -74,6 +87,7 @@ export class FollowedSheet {
     const name = this.previews.stand ? undefined : step;
     const damage = await this.followed(changes, new Map(parts), () => this.model.apply(changes), name);
     this.previews.done(changes);
+    this.settleSoon();
     return damage;
   }
 
@@ -114,9 +128,33 @@ export class FollowedSheet {
     return damage;
   }
 
+  /** Asks again, until all is there. */
+  private settleSoon(): void {
+    if (!this.maker.ink.owed.size || this.settling !== undefined) return;
+    this.listener.owed?.();
+    this.settling = setTimeout(() => {
+      this.settling = undefined;
+      this.settle().then(
+        (damage) => damage.length && this.listener.settled?.(damage),
+        () => this.settleSoon(),
+      );
+    }, AGAIN_MS);
+  }
+
+  /** Nothing more is asked for. */
+  close(): void {
+    clearTimeout(this.settling);
+  }
+
   /** Whether the ink is just what the steps have made of it. */
   get isTrue(): boolean {
     return this.opened !== undefined && !this.previews.stand && this.maker.ink.owed.size === 0;
+  }
+
+  /** Tells, whenever asked, whether the ink is still what the steps have made of it, and as it is now. */
+  standsStill(): () => boolean {
+    const { revision } = this;
+    return () => this.isTrue && revision === this.revision;
   }
 
   /**
@@ -156,6 +194,6 @@ export class FollowedSheet {
   /** Tells of ink that could not be read since there was so much of it. */
   private tellSince(before: number): void {
     const count = this.maker.ink.unreadable.length - before;
-    if (count > 0) this.tellUnreadable(count);
+    if (count > 0) this.listener.unreadable?.(count);
   }
 }

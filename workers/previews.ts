@@ -1,5 +1,5 @@
 import { sameValue } from '../core/sheet/history';
-import type { Assign, Change, Read } from '../core/sheet/steps';
+import { fieldKey, fieldKeys, type Assign, type Change, type Read } from '../core/sheet/steps';
 
 /** Which values of a sheet's strokes are shown otherwise than its steps have made them. */
 export class Previews {
@@ -11,16 +11,15 @@ export class Previews {
       ids.forEach((id, i) => {
         const entity = read(table, id) as Record<string, unknown> | undefined;
         const isSame = sameValue(entity?.[field] ?? null, after[i] ?? null);
-        if (isSame) this.fields.delete(keyOf(table, field, id));
-        else this.fields.add(keyOf(table, field, id));
+        if (isSame) this.fields.delete(fieldKey(table, id, field));
+        else this.fields.add(fieldKey(table, id, field));
       });
   }
 
   /** A step has set its fields: they are shown as it says. */
   done(changes: readonly Change[]): void {
     if (!this.fields.size) return;
-    for (const change of changes)
-      if (change.op === 'set') for (const id of change.ids) this.fields.delete(keyOf(change.table, change.field, id));
+    for (const change of changes) for (const key of fieldKeys(change)) this.fields.delete(key);
   }
 
   clear(): void {
@@ -32,5 +31,3 @@ export class Previews {
     return this.fields.size > 0;
   }
 }
-
-const keyOf = (table: string, field: string, id: string): string => `${table}/${field}/${id}`;

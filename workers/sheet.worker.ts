@@ -7,7 +7,8 @@ import { idsOf, layParts } from '../core/raster/lay-parts';
 import { lowLevels } from '../core/raster/low-tiles';
 import { makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, TILE_SIDE, type TileAddress } from '../core/raster/tiles';
-import { finish, type Damage, type Pause } from '../core/sheet/ink-store';
+import { finish, type Pause } from '../core/sheet/ink-work';
+import type { Damage } from '../core/sheet/ink-damage';
 import { hasStrokes } from '../core/sheet/entities';
 import { FollowedSheet } from './followed-sheet';
 import { touchesTile, type LayerBox } from './damage-log';
@@ -70,9 +71,11 @@ const maker = new TileMaker({
 });
 
 /** Its revision counts changes: a tile painted before one of them may be out of date by the time it is sent. */
-const sheet = new FollowedSheet(maker, (count) =>
-  post({ type: 'trouble', what: `${count} ${count === 1 ? 'line' : 'lines'}` }),
-);
+const sheet = new FollowedSheet(maker, {
+  unreadable: (count) => post({ type: 'trouble', what: `${count} ${count === 1 ? 'line' : 'lines'}` }),
+  owed: () => post({ type: 'out-of-reach' }),
+  settled: (damage) => post({ type: 'changed', damage: damage.map(({ layerId, box }) => ({ layerId, box })) }),
+});
 
 self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   switch (data.type) {
@@ -119,8 +122,7 @@ async function answer(
       post({ type: 'answer', n, answer: { kind: 'opened' } });
       return void paintWanted();
     case 'apply':
-      await answerApplied(n, await sheet.apply(message.changes, message.parts, message.step));
-      return settleSoon();
+      return answerApplied(n, await sheet.apply(message.changes, message.parts, message.step));
     case 'erased':
     case 'near':
     case 'line-at':
@@ -155,13 +157,12 @@ async function answer(
       await whenOpen;
       const { sheetPng, fromTiles } = await sending();
       const { isSmall, ...options } = message;
-      const { model, paper, revision } = sheet;
+      const { model, paper } = sheet;
       const level = isSmall ? Math.max(message.level, lowLevels(paper)[0]) : message.level;
       const draw = isSmall ? fromTiles(maker, level) : undefined;
       const png = sheetPng(model, maker.ink, paper, { ...options, level }, picture, draw);
       // A small picture is of one step, and of nothing that no step has made.
-      const isWanted = () => !isSmall || (sheet.isTrue && revision === sheet.revision);
-      return sendFile(n, png, (parts) => parts as BlobPart[], isWanted);
+      return sendFile(n, png, (parts) => parts as BlobPart[], isSmall ? sheet.standsStill() : undefined);
     }
     case 'svg': {
       await whenOpen;
@@ -188,22 +189,6 @@ function open({ frame, ...opening }: Message<'open'>): void {
   sheet.open({ ink: readInk(new Uint8Array(frame)), ...opening });
   opened();
 }
-
-/** What could not be had when a stroke got it is asked for again, until it is there. */
-function settleSoon(): void {
-  if (!maker.ink.owed.size || settling !== undefined) return;
-  post({ type: 'out-of-reach' });
-  settling = setTimeout(async () => {
-    settling = undefined;
-    try {
-      const damage = await sheet.settle();
-      if (damage.length) post({ type: 'changed', damage: damage.map(({ layerId, box }) => ({ layerId, box })) });
-    } catch {
-      settleSoon();
-    }
-  }, AGAIN_MS);
-}
-let settling: ReturnType<typeof setTimeout> | undefined;
 
 async function answerApplied(n: number, damage: readonly Damage[]): Promise<void> {
   const tiles = await Promise.all(atHand(damage).map(paintedNow));
@@ -369,7 +354,7 @@ async function sendFile<T>(
   n: number,
   steps: Generator<Pause, T>,
   toParts: (result: T) => BlobPart[],
-  isGood: () => boolean = () => true,
+  isGood = () => true,
 ): Promise<void> {
   const isWanted = () => !stopped.has(n) && isGood();
   const made = await maker.run(steps, isWanted, (done) => post({ type: 'progress', n, done }));

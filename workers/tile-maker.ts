@@ -1,5 +1,6 @@
 import type { Ink } from '../contract/ink-frame';
 import type { Parts } from '../contract/frame';
+import { MOST_PUT_TILES } from '../contract/limits';
 import { damageBox, type KeptTile, type LowTilesBody } from '../contract/low-tiles';
 import { intersection, isEmpty, type Box } from '../core/geometry/box';
 import { drawStroke, gridArea, paperArea, RasterWorkspace } from '../core/raster/draw-stroke';
@@ -8,7 +9,9 @@ import { lowLevels, tilesOfPaper, unpackTile } from '../core/raster/low-tiles';
 import { LruCache } from '../core/raster/lru-cache';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../core/raster/tiles';
-import { InkStore, type Damage, type Lacking, type Pause, type SpineUse } from '../core/sheet/ink-store';
+import { InkStore, type SpineUse } from '../core/sheet/ink-store';
+import type { Damage } from '../core/sheet/ink-damage';
+import type { Lacking, Pause } from '../core/sheet/ink-work';
 import { storedName } from '../core/sheet/entities';
 import type { PaperSize } from '../core/sheet/paper';
 import { DamageLog, touchesTile } from './damage-log';
@@ -29,8 +32,6 @@ const MOST_IDS = 2000;
 const MOST_TILES = 64;
 /** Tiles are left with the sheet in batches of so many bytes. */
 const BATCH_BYTES = 512 * 1024;
-/** And of so many: the server unpacks each. */
-const BATCH_TILES = 256;
 /** A kept tile that shows more strokes than this is not drawn anew to be looked at. */
 const MOST_LOOKED_AT = 4000;
 /** A sheet of fewer strokes is drawn as quickly as its tiles are fetched. */
@@ -426,7 +427,7 @@ export class TileMaker {
           const packed = pixels ? pack(pixels) : new Uint8Array(0);
           batch.push([address, packed]);
           bytes += packed.length;
-          if ((bytes >= BATCH_BYTES || batch.length >= BATCH_TILES) && !(await isLeft())) return false;
+          if ((bytes >= BATCH_BYTES || batch.length >= MOST_PUT_TILES) && !(await isLeft())) return false;
           if (revision !== this.revision) return false;
           await breath();
         }

@@ -1,6 +1,6 @@
 import { lengthOf } from '../geometry/length';
 import { emptyBox, type Box } from '../geometry/box';
-import { finish } from '../sheet/ink-store';
+import { finish } from '../sheet/ink-work';
 import { rootOf } from '../geometry/sets';
 import type { Faces } from './faces';
 import { hatchingReach, neighboursOf } from './hatching';

@@ -1,4 +1,4 @@
-import { finish } from '../sheet/ink-store';
+import { finish } from '../sheet/ink-work';
 import { Meant, type MeantPart } from './meant-part';
 import type { EdgeChains } from './edge-chains';
 import { nearestPart } from '../geometry/segment';

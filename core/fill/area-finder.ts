@@ -4,7 +4,8 @@ import { Closing } from '../areas/closing';
 import { inkLine, type InkLine } from '../areas/ink-line';
 import type { InkLines } from '../areas/ink-lines';
 import { grow, type Box } from '../geometry/box';
-import type { InkStore, Pause } from '../sheet/ink-store';
+import type { InkStore } from '../sheet/ink-store';
+import type { Pause } from '../sheet/ink-work';
 import type { PaperSize } from '../sheet/paper';
 import { Inside } from './shape-inside';
 

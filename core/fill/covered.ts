@@ -1,7 +1,9 @@
 import Flatbush from 'flatbush';
 import type { Box } from '../geometry/box';
 import { Loop } from '../geometry/loop';
-import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
+import type { InkStore } from '../sheet/ink-store';
+import type { Pause } from '../sheet/ink-work';
+import type { StrokeRecord } from '../sheet/ink-record';
 import { nearestOn } from '../sheet/lines-near';
 import type { Spine } from '../stroke/spine';
 import { ringSize } from '../geometry/rings';

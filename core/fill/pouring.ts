@@ -1,5 +1,7 @@
 import { grow, overlaps, type Box } from '../geometry/box';
-import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
+import type { InkStore } from '../sheet/ink-store';
+import type { Pause } from '../sheet/ink-work';
+import type { StrokeRecord } from '../sheet/ink-record';
 import type { PaperSize } from '../sheet/paper';
 import { boxOf, type AreaFinder, type Bounds, type FoundArea } from './area-finder';
 import { Covered } from './covered';

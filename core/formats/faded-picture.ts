@@ -1,7 +1,9 @@
 import { intersection, isEmpty, outward, overlaps, union, type Box } from '../geometry/box';
 import { drawStroke, RasterWorkspace } from '../raster/draw-stroke';
 import type { Rgb } from '../raster/pixels';
-import type { InkStore, Pause, StrokeRecord } from '../sheet/ink-store';
+import type { InkStore } from '../sheet/ink-store';
+import type { Pause } from '../sheet/ink-work';
+import type { StrokeRecord } from '../sheet/ink-record';
 import { placedPicture, type PlacedPicture } from './placed-picture';
 import { stripHeight } from './strips';
 

@@ -1,7 +1,7 @@
 import type { Box } from '../geometry/box';
 import { unpremultiply } from '../raster/compose';
 import { makePixels, type Pixels } from '../raster/pixels';
-import type { Pause } from '../sheet/ink-store';
+import type { Pause } from '../sheet/ink-work';
 import { PngWriter } from './png';
 import { stripHeight } from './strips';
 

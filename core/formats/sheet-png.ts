@@ -1,5 +1,6 @@
 import type { SheetModel } from '../sheet/sheet-model';
-import type { InkStore, Pause } from '../sheet/ink-store';
+import type { InkStore } from '../sheet/ink-store';
+import type { Pause } from '../sheet/ink-work';
 import type { PaperSize } from '../sheet/paper';
 import { unpremultiply } from '../raster/compose';
 import { fillWith } from '../raster/fill-with';

@@ -1,4 +1,4 @@
-import { apply, type Matrix } from './matrix';
+import { apply, IDENTITY, type Matrix } from './matrix';
 
 /**
  * Where what lay on the paper when the sheet was new lies now, and how large it has become: (x, y) of then is
@@ -13,7 +13,7 @@ export const sameFrame = (a: Frame, b: Frame): boolean => a.every((v, i) => v ==
 
 /** What carries places of one frame into another. */
 export function between(from: Frame, to: Frame): Matrix {
-  if (sameFrame(from, to)) return [1, 0, 0, 1, 0, 0];
+  if (sameFrame(from, to)) return IDENTITY;
   const scale = to[0] / from[0];
   return [scale, 0, 0, scale, to[1] - scale * from[1], to[2] - scale * from[2]];
 }

@@ -1,6 +1,7 @@
 import { pieceAt } from '../stroke/value-at';
 import { directionAt } from '../stroke/spine-place';
-import type { InkStore, Pause } from './ink-store';
+import type { InkStore } from './ink-store';
+import type { Pause } from './ink-work';
 import type { LineRoad } from './line-road';
 import { linesNear, nearestOn } from './lines-near';
 

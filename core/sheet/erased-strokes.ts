@@ -3,7 +3,9 @@ import { ENGINE, type Pen } from '../stroke/pen';
 import type { Spine } from '../stroke/spine';
 import { SpineMaker, type SampleRange } from '../stroke/spine-maker';
 import { toleranceAt } from './ink-box';
-import type { InkStore, Lacking, StrokeRecord } from './ink-store';
+import type { InkStore } from './ink-store';
+import type { Lacking } from './ink-work';
+import type { StrokeRecord } from './ink-record';
 import { leftBy } from './severing';
 import { spinesTouch } from './touching';
 

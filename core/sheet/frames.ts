@@ -2,7 +2,7 @@ import { between, FIRST_FRAME, type Frame } from '../geometry/frame';
 import { apply, compose, isIdentity, type Matrix } from '../geometry/matrix';
 import { isPicture, type Guides, type Layer, type Placement, type Stroke } from './entities';
 import { sameValue } from './history';
-import type { Assign, Change } from './steps';
+import { fieldKey, type Assign, type Change } from './steps';
 
 /** The frame that changes give the sheet; undefined: they leave it as it is. */
 export function frameSetBy(changes: readonly Change[]): Frame | undefined {
@@ -63,7 +63,7 @@ export interface Movable {
  * Changes that set the frame, for a sheet that may hold more than whoever made them knew: all else on it goes along, and so
  * does what has been moved since.
  * @param from the frame that the sheet has.
- * @param settled fields that hold already what the step gives them, as `table/id/field`.
+ * @param settled fields that hold already what the step gives them (`fieldKey`).
  */
 export function completed(
   changes: Change[],
@@ -88,7 +88,7 @@ export function completed(
     const set: Assign = { op: 'set', table, field, ids: [], before: [], after: [] };
     for (const [id, value] of all) {
       const own = known.get(`${table}/${id}`);
-      if (!own && settled.has(`${table}/${id}/${field}`)) continue;
+      if (!own && settled.has(fieldKey(table, id, field))) continue;
       set.ids.push(id);
       set.before.push(value);
       const isKnown = own !== undefined && sameValue(own.before, value);

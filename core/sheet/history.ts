@@ -90,5 +90,8 @@ function stillStanding(c: Assign, read: Read): Assign {
 
 /** Equality of plain JSON values. */
 export function sameValue(a: unknown, b: unknown): boolean {
-  return a === b || JSON.stringify(a) === JSON.stringify(b);
+  if (a === b) return true;
+  // Matrices are compared by the thousand while they are dragged: without making text of them.
+  if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((v, i) => sameValue(v, b[i]));
+  return JSON.stringify(a) === JSON.stringify(b);
 }

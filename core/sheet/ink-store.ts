@@ -39,10 +39,6 @@ const SHAPES_BYTES = 4 * 1024 * 1024;
 /** What a record takes beside its samples, with a spine of some thirty points. */
 const RECORD_BYTES = 1400;
 
-export type { Damage } from './ink-damage';
-export { finish, type Lacking, type Pause } from './ink-work';
-export type { StrokeRecord } from './ink-record';
-
 const BREATH: Lacking = [];
 
 /**

@@ -4,6 +4,7 @@
 export type Lacking = readonly string[];
 /** What long work yields: the part done (0 to 1), what is lacking, or something to wait for. */
 export type Pause = number | Lacking | Promise<unknown>;
+
 /**
  * Runs work to its end that has all its samples at hand.
  * @throws {Error} something is lacking.

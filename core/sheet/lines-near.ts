@@ -1,7 +1,8 @@
 import { nearestPart } from '../geometry/segment';
 import type { Spine } from '../stroke/spine';
 import type { DrawableStroke } from '../raster/draw-stroke';
-import type { InkStore, Pause } from './ink-store';
+import type { InkStore } from './ink-store';
+import type { Pause } from './ink-work';
 
 /** A line beside a place of the paper. */
 export interface NearLine {

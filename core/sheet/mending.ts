@@ -16,7 +16,9 @@ import {
 import { spineFrom, type Spine } from '../stroke/spine';
 import type { SampleRange } from '../stroke/spine-maker';
 import { blended, detourOf, lineOf, type Detour, type WayPlace } from './detour';
-import type { InkStore, Pause, StrokeRecord } from './ink-store';
+import type { InkStore } from './ink-store';
+import type { Pause } from './ink-work';
+import type { StrokeRecord } from './ink-record';
 import { LineRoad } from './line-road';
 import type { Replacement } from './replacing';
 import { spinesTouch } from './touching';

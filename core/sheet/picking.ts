@@ -4,7 +4,9 @@ import type { Matrix } from '../geometry/matrix';
 import { decodePlaces, decodeSamples } from '../stroke/codec';
 import { emptySamples, type Samples } from '../stroke/samples';
 import type { Erasure, Stroke } from './entities';
-import type { InkStore, Pause, StrokeRecord, Verdict } from './ink-store';
+import type { InkStore, Verdict } from './ink-store';
+import type { Pause } from './ink-work';
+import type { StrokeRecord } from './ink-record';
 import { linesNear, type NearLine } from './lines-near';
 
 /** Records whose samples are asked for at once. */

@@ -72,6 +72,17 @@ export const shapesOf = (change: Change): string[] =>
     ? change.after.flatMap((shaped) => (shaped as Pour | Label).shape ?? [])
     : [];
 
+/** Under which names a change brings samples and shapes. */
+export const partsNamedBy = (change: Change): string[] =>
+  change.op === 'put' ? change.rows.map(({ id }) => id) : shapesOf(change);
+
+/** A field of an entity, as a key. */
+export const fieldKey = (table: TableName, id: string, field: string): string => `${table}/${id}/${field}`;
+
+/** The fields that a change sets. */
+export const fieldKeys = (change: Change): string[] =>
+  change.op === 'set' ? change.ids.map((id) => fieldKey(change.table, id, change.field)) : [];
+
 /** By their names, the shapes that strokes had before a change: what an undo of it brings back. */
 export const shapesBefore = (change: Change): string[] =>
   change.op === 'set' && change.table === 'strokes' && isShape(change.field)

@@ -4,20 +4,19 @@ import express, { Router, type Request, type Response } from 'express';
 import { z } from 'zod';
 import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { id as idSchema } from '../../contract/entities';
-import { ANSWER_BYTES, MAX_STEP_BYTES } from '../../contract/limits';
+import { ANSWER_BYTES, MAX_STEP_BYTES, MOST_PUT_TILES } from '../../contract/limits';
 import {
   drawerAct,
   findStepsRequest,
   findTilesRequest,
   knownStepsRequest,
   madeFrom,
-  MOST_PUT_TILES,
   samplesRequest,
   stepsRequest,
   tileName,
 } from '../../contract/requests';
 import { TILE_SIDE } from '../../core/raster/tiles';
-import { shapesOf, type Step } from '../../core/sheet/steps';
+import { partsNamedBy, type Step } from '../../core/sheet/steps';
 import { decodeSamples } from '../../core/stroke/codec';
 import { emptySamples } from '../../core/stroke/samples';
 import { ApiError, notFound } from '../api-error';
@@ -179,15 +178,8 @@ function readFrame(bytes: Buffer) {
 
 /** Those of the parts that steps ask for: nothing else is looked at, or kept. */
 function partsOfSteps(steps: readonly Step[], parts: Parts): Parts {
-  const asked = steps.flatMap(({ changes }) =>
-    changes.flatMap((c) => (c.op === 'put' ? c.rows.map(({ id }) => id) : shapesOf(c))),
-  );
-  return new Map(
-    [...new Set(asked)].flatMap((id): [string, Uint8Array][] => {
-      const bytes = parts.get(id);
-      return bytes ? [[id, bytes]] : [];
-    }),
-  );
+  const asked = new Set(steps.flatMap(({ changes }) => changes.flatMap(partsNamedBy)));
+  return new Map([...parts].filter(([id]) => asked.has(id)));
 }
 
 /** Samples that could not be read back later are refused now; others have a turn between. */

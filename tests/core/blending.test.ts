@@ -3,7 +3,7 @@ import { BLENDS, layOver, type Blend } from '../../core/raster/compose';
 import { layParts, type Part } from '../../core/raster/lay-parts';
 import { makePixels, type Pixels } from '../../core/raster/pixels';
 import { newSettings, type Layer } from '../../core/sheet/entities';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { layersOf, layerTree } from '../../core/sheet/layer-tree';
 import type { SheetModel } from '../../core/sheet/sheet-model';
 import { layerRuns, type Run } from '../../ui/canvas/layer-runs';

@@ -1,6 +1,6 @@
 import * as fc from 'fast-check';
 import { linesNear, nearestOn } from '../../core/sheet/lines-near';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { makePen } from '../../core/stroke/pen';
 import { spineFrom } from '../../core/stroke/spine';
 import { withMetEnds } from '../../core/stroke/met-ends';

@@ -1,7 +1,7 @@
 import { contourAround, type ContourWays } from '../../core/fill/contour';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { putRows } from '../../core/sheet/steps';
 import { decodePath, plainNode, type StrokePath } from '../../core/stroke/path';
 import { ovalPath } from '../../core/stroke/forms';

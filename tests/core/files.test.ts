@@ -11,7 +11,7 @@ import { makePixels } from '../../core/raster/pixels';
 import { TILE } from '../../core/raster/tiles';
 import { assign, putRows } from '../../core/sheet/steps';
 import { FIRST_LAYER } from '../../core/sheet/entities';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { makePen } from '../../core/stroke/pen';
 import { handSamples, random } from '../measures/strokes';
 import { TestSheet } from '../measures/sheets';

@@ -8,7 +8,7 @@ import { keepInside } from '../../core/raster/compose';
 import { layParts, type Part } from '../../core/raster/lay-parts';
 import { makePixels, type Pixels } from '../../core/raster/pixels';
 import type { InkableLayer, Layer } from '../../core/sheet/entities';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { mergeOf } from '../../core/sheet/layer-changes';
 import { insideOf } from '../../core/sheet/laid-parts';
 import { assign, putRows, type Assign } from '../../core/sheet/steps';

@@ -10,7 +10,7 @@ import { drawStroke, RasterWorkspace, spineBox } from '../../core/raster/draw-st
 import { makePixels, parseColour } from '../../core/raster/pixels';
 import { LABEL_FONTS, MOST_LABEL, type LabelFont, type LabelWords, type TextLayer } from '../../core/sheet/entities';
 import { toleranceAt } from '../../core/sheet/ink-box';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { labelAt, labelMatrix, labelsOf, LETTERS_ORDER, middleOf, movedLabel, OUTLINE_ORDER, sizeOf, turnOf, type LabelStroke } from '../../core/sheet/labels'; // prettier-ignore
 import { assign, putRows, StepRefused } from '../../core/sheet/steps';
 import { encodePath } from '../../core/stroke/pack-path';

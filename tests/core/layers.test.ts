@@ -4,7 +4,7 @@ import { layer as layerSchema, FIELD_SCHEMAS } from '../../contract/entities';
 import { sheetPng } from '../../core/formats/sheet-png';
 import { sheetSvg } from '../../core/formats/sheet-svg';
 import { FIRST_LAYER, type GroupLayer, type InkableLayer, type Layer } from '../../core/sheet/entities';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import {
   deletion,
   groupChanges,

@@ -4,7 +4,7 @@ import { inkLine, type InkLine } from '../../core/areas/ink-line';
 import { findLeaks, leaksOf, type Leak } from '../../core/check/leaks';
 import { LineSegments } from '../../core/areas/line-segments';
 import { Subdivision, type Tie } from '../../core/areas/subdivision';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { flattened } from '../../core/stroke/path';
 import { emptySamples } from '../../core/stroke/samples';
 import * as fc from 'fast-check';

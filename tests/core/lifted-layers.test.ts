@@ -5,7 +5,7 @@ import { sheetPng, type PictureSource } from '../../core/formats/sheet-png';
 import { sheetSvg } from '../../core/formats/sheet-svg';
 import { isPicture, isScaffolding, type LiftedLayer } from '../../core/sheet/entities';
 import { sentLayers } from '../../core/sheet/sent-layers';
-import type { Pause } from '../../core/sheet/ink-store';
+import type { Pause } from '../../core/sheet/ink-work';
 import { assign, planWrites, putRows, StepRefused } from '../../core/sheet/steps';
 import { layerRuns } from '../../ui/canvas/layer-runs';
 import { handSamples } from '../measures/strokes';

@@ -1,7 +1,7 @@
 import { stroke as strokeShape } from '../../contract/entities';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { mendAlong, type Mended } from '../../core/sheet/mending';
 import { replacementChanges } from '../../core/sheet/replacing';
 import { snippingChanges, snipsAlong } from '../../core/sheet/snipping';

@@ -5,7 +5,7 @@ import { inkLine, type InkLine } from '../../core/areas/ink-line';
 import { Meant, type MeantPart } from '../../core/check/meant-part';
 import { compare } from '../../core/check/missed';
 import type { Picture } from '../../core/picture/warp';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { lineAlong } from '../measures/gapped-drawing';
 
 /** A picture that a reference library draws. */

@@ -11,7 +11,7 @@ import type { Samples } from '../../core/stroke/samples';
 import { SpineBuilder } from '../../core/stroke/spine-builder';
 import { spineOf } from '../../core/stroke/spine-maker';
 import { spineFrom, type Spine } from '../../core/stroke/spine';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { exactFading, exactNib } from '../measures/nibs';
 import { difference, ourCoverage } from '../measures/stroke-error';
 import { HARD_SPINES, handPoints, handSamples, random } from '../measures/strokes';

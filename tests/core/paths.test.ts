@@ -10,7 +10,7 @@ import { pourMask } from '../../core/raster/compose';
 import { CoverageMask } from '../../core/raster/coverage-mask';
 import { drawStroke, RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { linesNear } from '../../core/sheet/lines-near';
 import { snipsAlong } from '../../core/sheet/snipping';
 import { decodeSamples, MAX_SAMPLES } from '../../core/stroke/codec';

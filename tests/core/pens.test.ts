@@ -5,7 +5,7 @@ import { sheetSvg } from '../../core/formats/sheet-svg';
 import { fadeMask, inkStrength } from '../../core/raster/compose';
 import { CoverageMask } from '../../core/raster/coverage-mask';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { LEAST_OPACITY, makePen, PEN_KINDS, settingsOf } from '../../core/stroke/pen';
 import {
   EVEN_PRESSURE,

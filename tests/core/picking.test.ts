@@ -4,7 +4,7 @@ import { Loop } from '../../core/geometry/loop';
 import { apply, compose, lengthScale } from '../../core/geometry/matrix';
 import { turnAbout } from '../../core/geometry/turn-about';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { ordersAbove, ordersBelow } from '../../core/sheet/orders';
 import { pasted } from '../../core/sheet/pasted';
 import { isTooLarge } from '../../core/sheet/step-size';

@@ -6,7 +6,7 @@ import { ringOf } from '../../core/fill/covered';
 import { drawStroke, RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
 import { sheetSvg } from '../../core/formats/sheet-svg';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { putRows } from '../../core/sheet/steps';
 import { encodePath } from '../../core/stroke/pack-path';
 import { decodePath, plainNode, type StrokePath } from '../../core/stroke/path';

@@ -1,7 +1,7 @@
 import { stroke as strokeShape } from '../../contract/entities';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import type { Stroke } from '../../core/sheet/entities';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { leftBy } from '../../core/sheet/severing';
 import { Lineage } from '../../core/sheet/lineage';
 import { sheetSvg } from '../../core/formats/sheet-svg';

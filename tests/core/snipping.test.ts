@@ -4,7 +4,7 @@ import { stroke as strokeShape, erasure as erasureShape } from '../../contract/e
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
 import { crossings, selfCrossings } from '../../core/sheet/crossings';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { snippingChanges, snipsAlong, type Snip } from '../../core/sheet/snipping';
 import { makePen, type Pen } from '../../core/stroke/pen';
 import { spineFrom, type Spine } from '../../core/stroke/spine';

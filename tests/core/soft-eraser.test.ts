@@ -8,7 +8,7 @@ import { CoverageMask } from '../../core/raster/coverage-mask';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
 import { erasing } from '../../core/sheet/erased-strokes';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { linesNear } from '../../core/sheet/lines-near';
 import { encodeSamples } from '../../core/stroke/pack-samples';
 import { eraserPen, type Eraser } from '../../core/stroke/eraser';

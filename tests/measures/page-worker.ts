@@ -52,7 +52,9 @@ export class PageWorker {
     }
   }
 
-  terminate(): void {}
+  terminate(): void {
+    this.sheet.close();
+  }
 
   private async bring(of: Need): Promise<ArrayBuffer> {
     const need = ++this.needs;
@@ -91,11 +93,13 @@ export class PageWorker {
       case 'colour':
         return { kind: 'colour', answer: await answerColour(maker, sheet.paper, message.ask) };
       case 'png': {
-        const { revision } = sheet;
-        if (!sheet.isTrue) return { kind: 'stopped' };
+        const standsStill = sheet.standsStill();
         const draw = fromTiles(maker, message.level);
-        const made = await maker.run(sheetPng(sheet.model, maker.ink, sheet.paper, message, undefined, draw));
-        if (!made || revision !== sheet.revision || !sheet.isTrue) return { kind: 'stopped' };
+        const made = await maker.run(
+          sheetPng(sheet.model, maker.ink, sheet.paper, message, undefined, draw),
+          standsStill,
+        );
+        if (!made || !standsStill()) return { kind: 'stopped' };
         return { kind: 'file', parts: made as BlobPart[] };
       }
       case 'keep': {

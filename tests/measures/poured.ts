@@ -5,7 +5,7 @@ import { POUR_PEN } from '../../core/fill/pour-path';
 import { pourTarget, shapesLike, shapesWithin, type PourTarget } from '../../core/fill/pouring';
 import type { Place } from '../../core/fill/shape-inside';
 import { unfilledShapes } from '../../core/fill/unfilled';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import type { PaperSize } from '../../core/sheet/paper';
 import { putRows } from '../../core/sheet/steps';
 import { IDENTITY } from '../../core/geometry/matrix';

@@ -3,7 +3,7 @@ import { copyFileSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { sheetPng } from '../../core/formats/sheet-png';
-import { finish } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
 import { assign, type Change } from '../../core/sheet/steps';
 import { restyled } from '../../core/stroke/restyle';
 import { wholeInk } from '../../demo/whole-ink';

@@ -1,6 +1,7 @@
 import 'fake-indexeddb/auto';
 import { FIRST_LAYER, type Pour } from '../../core/sheet/entities';
-import { finish, InkStore } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
+import { InkStore } from '../../core/sheet/ink-store';
 import { paperChanges } from '../../core/sheet/paper-change';
 import { assign, putRows, type Step } from '../../core/sheet/steps';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';

@@ -8,11 +8,12 @@ import { lowLevels, tilesOfPaper, unpackTile } from '../../core/raster/low-tiles
 import { eachTile, TILE_SIDE, tileKey, tileRect, type TileAddress } from '../../core/raster/tiles';
 import { FIRST_LAYER, hasStrokes, newSettings, type Pour, type Stroke } from '../../core/sheet/entities';
 import { erasingChanges } from '../../core/sheet/erasing';
-import { finish, InkStore } from '../../core/sheet/ink-store';
+import { finish } from '../../core/sheet/ink-work';
+import { InkStore } from '../../core/sheet/ink-store';
 import { paperChanges } from '../../core/sheet/paper-change';
 import type { PaperSize } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';
-import { assign, putRows, shapesOf, type Assign, type Step } from '../../core/sheet/steps';
+import { assign, putRows, partsNamedBy, type Assign, type Step } from '../../core/sheet/steps';
 import { encodePath } from '../../core/stroke/pack-path';
 import { encodeSamples } from '../../core/stroke/pack-samples';
 import { plainNode } from '../../core/stroke/path';
@@ -47,7 +48,7 @@ function replayed(steps: readonly Step[], parts: Parts, seq: number): Truth {
   const ink = new InkStore(Infinity);
   for (const { seq: own, changes } of steps) {
     if (own! > seq) break;
-    const ids = changes.flatMap((c) => (c.op === 'put' ? c.rows.map(({ id }) => id) : shapesOf(c)));
+    const ids = changes.flatMap(partsNamedBy);
     ink.follow(
       model.apply(changes),
       new Map(ids.flatMap((id): [string, Uint8Array][] => (parts.has(id) ? [[id, parts.get(id)!]] : []))),

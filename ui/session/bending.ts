@@ -3,7 +3,7 @@ import { compose, IDENTITY, invert } from '../../core/geometry/matrix';
 import type { Stroke } from '../../core/sheet/entities';
 import { replacementChanges } from '../../core/sheet/replacing';
 import type { CopiedLine } from '../../core/sheet/picking';
-import type { Assign } from '../../core/sheet/steps';
+import { assign } from '../../core/sheet/steps';
 import { fittedPath } from '../../core/stroke/fitted-path';
 import { encodePath } from '../../core/stroke/pack-path';
 import { decodePath, isPath, MOST_NODES, type NodeKind, type PathNode, type StrokePath } from '../../core/stroke/path';
@@ -220,7 +220,8 @@ export class Bending {
     if (!pull || !held) return;
     if (pull.hasMoved) {
       this.session.stage?.discardStroke();
-      void this.session.preview([this.deletedOf(held.id, false)]);
+      const stroke = this.session.model.strokes.get(held.id);
+      if (stroke) void this.session.preview([assign('strokes', stroke, 'deleted', stroke.deleted)]);
     }
     this.tellShown();
   }
@@ -264,7 +265,7 @@ export class Bending {
     const stroke = model.strokes.get(id);
     if (!stage || !stroke) return;
     stage.beginStroke(pen, stroke.colour, { layerId: stroke.layerId, erases: false });
-    void this.session.preview([this.deletedOf(id, true)]);
+    void this.session.preview([assign('strokes', stroke, 'deleted', true)]);
   }
 
   private async keep(held: HeldLine, path: StrokePath, label: string): Promise<void> {
@@ -285,10 +286,6 @@ export class Bending {
     const [[id]] = parts;
     this.take({ ...held, id, path, erasures });
     await this.session.act(label, changes, { parts, leftover });
-  }
-
-  private deletedOf(id: string, deleted: boolean): Assign {
-    return { op: 'set', table: 'strokes', field: 'deleted', ids: [id], before: [!deleted], after: [deleted] };
   }
 
   private get scale(): number {

@@ -1,6 +1,9 @@
 import type { Assign, Change, Read } from '../../core/sheet/steps';
 import { Previews } from '../../workers/previews';
 
+/** The hand holds what it does for so long at most. */
+const MOST_MS = 60000;
+
 /**
  * What the hand is doing that means places of the paper as it is: strokes under way, and what is shown before it is done.
  * Another paper waits until it rests.
@@ -23,7 +26,7 @@ export class BusyHand {
     this.hands++;
     let isHeld = true;
     return () => {
-      if (isHeld) this.hands--;
+      if (isHeld) this.hands = Math.max(0, this.hands - 1);
       isHeld = false;
       this.rests();
     };
@@ -47,8 +50,20 @@ export class BusyHand {
     this.rests();
   }
 
-  whenAtRest(): Promise<void> {
-    return this.isBusy && !this.closed ? new Promise((done) => this.waiting.push(done)) : Promise.resolve();
+  /** A hand that is busy for longer than `mostMs` is passed over: others' steps are not kept away for ever. */
+  async whenAtRest(mostMs = MOST_MS): Promise<void> {
+    if (!this.isBusy || this.closed) return;
+    let late: ReturnType<typeof setTimeout> | undefined;
+    await new Promise<void>((done) => {
+      this.waiting.push(done);
+      late = setTimeout(() => this.letGo(), mostMs);
+    });
+    clearTimeout(late);
+  }
+
+  private letGo(): void {
+    this.hands = 0;
+    this.clear();
   }
 
   private rests(): void {

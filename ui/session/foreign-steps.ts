@@ -1,11 +1,7 @@
 import type { AnyEntity } from '../../core/sheet/entities';
-import { shapesOf, type Assign, type Change, type Read, type Step } from '../../core/sheet/steps';
+import { fieldKeys, partsNamedBy, type Assign, type Change, type Read, type Step } from '../../core/sheet/steps';
 import { sameValue } from '../../core/sheet/history';
 import type { Parts } from '../../contract/frame';
-
-/** The fields that a change sets, as keys. */
-export const fieldKeys = (change: Change): string[] =>
-  change.op === 'set' ? change.ids.map((id) => `${change.table}/${id}/${change.field}`) : [];
 
 /** The fields that waiting steps of ours will set. */
 export const fieldsOf = (waiting: Iterable<Pick<Step, 'changes'>>): ReadonlySet<string> => {
@@ -50,7 +46,7 @@ function picked(change: Assign, keep: (id: string, i: number) => boolean): Assig
 
 /** The samples that changes bring. */
 export function partsOf(changes: readonly Change[], parts: Parts): [string, Uint8Array][] {
-  const fresh = new Set(changes.flatMap((c) => (c.op === 'put' ? c.rows.map((r) => r.id) : shapesOf(c))));
+  const fresh = new Set(changes.flatMap(partsNamedBy));
   return [...fresh].flatMap((id): [string, Uint8Array][] => {
     const bytes = parts.get(id);
     return bytes ? [[id, bytes]] : [];

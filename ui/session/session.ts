@@ -9,7 +9,7 @@ import { sameValue, type History } from '../../core/sheet/history';
 import { movableOf } from '../../core/sheet/paper-change';
 import { sizeOf, type PaperSize } from '../../core/sheet/paper';
 import { SheetModel } from '../../core/sheet/sheet-model';
-import { assign, StepRefused, type Assign, type Change, type Step } from '../../core/sheet/steps';
+import { assign, fieldKeys, StepRefused, type Assign, type Change, type Step } from '../../core/sheet/steps';
 import { cutText } from '../../core/sheet/words';
 import type { StepName } from '../../workers/kept-pixels';
 import { OutOfReach, SheetClient } from '../../workers/sheet-client';
@@ -20,7 +20,7 @@ import { ApiFailure, fetchHead, fetchHistory, fetchInk, fetchLowTiles, fetchStep
 import { BusyHand } from './busy-hand';
 import type { Delivery } from './deliver';
 import { deviceId } from './device';
-import { changesToTake, fieldKeys, fieldsOf, inkOf, partsOf } from './foreign-steps';
+import { changesToTake, fieldsOf, inkOf, partsOf } from './foreign-steps';
 import { Journal, type WaitingStep } from './journal';
 import { Keeping } from './keeping';
 import { lostLayers } from './lost-layers';
@@ -177,7 +177,9 @@ export class SheetSession {
 
   /** Whether what is shown is what the steps on the server give: only then may anything be kept that is made of it. */
   get isWhole(): boolean {
-    return this.isSaved && !this.isTorn && sameValue(this.model.settings.paper, sizeOf(this.card));
+    // A step of ours may be numbered though one of others before it has not been taken in.
+    const isUpToDate = this.latest <= this.seq && !this.isTorn;
+    return this.isSaved && isUpToDate && sameValue(this.model.settings.paper, sizeOf(this.card));
   }
 
   /** What steps bring that wait for the server. */

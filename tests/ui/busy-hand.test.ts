@@ -1,0 +1,68 @@
+import { assign } from '../../core/sheet/steps';
+import { BusyHand } from '../../ui/session/busy-hand';
+import { strokeEntity } from '../measures/sheets';
+
+const STROKE = strokeEntity('a');
+const read = (() => STROKE) as never;
+const moved = assign('strokes', STROKE, 'matrix', [1, 0, 0, 1, 5, 5]);
+const back = assign('strokes', STROKE, 'matrix', STROKE.matrix);
+
+/** A hand, and what came of waiting for it. */
+function waitedFor() {
+  let rests = 0;
+  const hand = new BusyHand(() => rests++);
+  let isFree = false;
+  const wait = (mostMs?: number) => void hand.whenAtRest(mostMs).then(() => (isFree = true));
+  const free = async () => {
+    await new Promise((done) => setImmediate(done));
+    return isFree;
+  };
+  return { hand, wait, free, rests: () => rests };
+}
+
+describe('a hand that is busy on the paper', () => {
+  it('is waited for until all it began has come to its end, each once', async () => {
+    const { hand, wait, free } = waitedFor();
+    const [one, other] = [hand.hold(), hand.hold()];
+    wait();
+    one();
+    one();
+    expect(await free()).toBe(false);
+    other();
+    expect(await free()).toBe(true);
+  });
+
+  it('is busy while anything is shown that no step has made', async () => {
+    const { hand, wait, free } = waitedFor();
+    hand.show([moved], read);
+    wait();
+    expect([hand.isBusy, await free()]).toEqual([true, false]);
+    hand.show([back], read);
+    expect([hand.isBusy, await free()]).toEqual([false, true]);
+    hand.show([moved], read);
+    hand.done([moved]);
+    expect(hand.isBusy).toBe(false);
+  });
+
+  it('at rest is not waited for; nor is one whose sheet is closed', async () => {
+    const rested = waitedFor();
+    rested.wait();
+    expect(await rested.free()).toBe(true);
+    const closed = waitedFor();
+    closed.hand.hold();
+    closed.wait();
+    closed.hand.close();
+    expect(await closed.free()).toBe(true);
+  });
+
+  it('that never comes to rest is passed over', async () => {
+    const { hand, wait, rests } = waitedFor();
+    const end = hand.hold();
+    hand.show([moved], read);
+    wait(1);
+    for (let i = 0; i < 500 && hand.isBusy; i++) await new Promise((done) => setTimeout(done, 5));
+    expect([hand.isBusy, rests() > 0]).toEqual([false, true]);
+    end();
+    expect(hand.isBusy).toBe(false);
+  });
+});
