@@ -7,7 +7,17 @@ import { makePixels, parseColour, type Pixels } from '../raster/pixels';
 import { copyOf, type Spine } from '../stroke/spine';
 import { moveSpine } from '../stroke/moved-spine';
 import { SpineMaker, type MeasuredSpine } from '../stroke/spine-maker';
-import { byOrder, isShape, samplesOf, storedName, type Erasure, type Label, type Pour, type Stroke } from './entities';
+import {
+  byOrder,
+  isShape,
+  samplesOf,
+  storedName,
+  type Erasure,
+  type Label,
+  type Pour,
+  type Stands,
+  type Stroke,
+} from './entities';
 import { merged, type Damage } from './ink-damage';
 import { isUsable, type ErasureRecord, type Mark, type StrokeRecord } from './ink-record';
 import { finish, type Lacking } from './ink-work';
@@ -15,6 +25,7 @@ import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
 import type { ChangeLog } from './change-log';
 import { Lineage } from './lineage';
 import { PackedStrokes } from './packed-strokes';
+import { RecordIndex } from './record-index';
 import type { Assign, Change, Write } from './steps';
 
 /**
@@ -26,8 +37,6 @@ export type SpineUse = 'keep' | 'exact';
 /** What a stroke's box tells of it. */
 export type Verdict = 'in' | 'out' | 'unsure';
 
-/** New and changed strokes are looked through one by one until there are this many more; then they are indexed. */
-const LOOSE_LIMIT = 512;
 /** Strokes that are worked on at a time: between two parts samples may be brought, and others may have a turn. */
 const PART = 400;
 /** Strokes whose samples are asked for at a time. */
@@ -61,9 +70,7 @@ export class InkStore {
   private readonly lineage = new Lineage();
   /** Shapes that strokes have had and may have again. */
   private readonly shapes = new LruCache<Uint8Array>(SHAPES_BYTES);
-  private indexed: StrokeRecord[] = [];
-  private index: Flatbush | undefined;
-  private loose: StrokeRecord[] = [];
+  private readonly index = new RecordIndex();
   /** The topmost stroke of each layer, by its place. */
   private readonly tops = new Map<string, { order: string; id: string }>();
   private readonly maker = new SpineMaker();
@@ -183,7 +190,7 @@ export class InkStore {
     this.hidden[row] = 1;
     this.records.delete(row);
     this.own.set(id, record);
-    this.makeLoose(record);
+    this.index.changed(record);
     return record;
   }
 
@@ -196,7 +203,9 @@ export class InkStore {
     const needed = changes.flatMap((c) => {
       if (c.table !== 'strokes') return [];
       if (c.op === 'set') return c.field === 'pen' ? c.ids : this.lackingShapes(c, parts);
-      return (c.rows as Stroke[]).flatMap(({ id, stands }) => (stands && !parts.has(id) ? stands.of : []));
+      return (c.rows as Stroke[]).flatMap(({ id, stands }) =>
+        stands && !parts.has(id) && !this.bytesOfShape(stands.samples, stands.of) ? this.askedAs(stands) : [],
+      );
     });
     return [...new Set(needed)].filter((id) => !this.bytesOf(id));
   }
@@ -206,9 +215,9 @@ export class InkStore {
     if (!isShape(change.field)) return [];
     return change.ids.flatMap((id, i) => {
       const { shape = id } = change.after[i] as Pour | Label;
-      const stroke = this.strokeOf(id);
-      const hasIt = stroke !== undefined && samplesOf(stroke) === shape && !this.owed.has(id);
-      return hasIt || stroke?.stands || parts.has(shape) || this.shapes.has(shape) ? [] : storedName(shape);
+      return this.hasShapeOf(id, shape) || this.strokeOf(id)?.stands || parts.has(shape) || this.shapes.has(shape)
+        ? []
+        : storedName(shape);
     });
   }
 
@@ -224,6 +233,21 @@ export class InkStore {
     if (id.startsWith('~')) return id;
     const stroke = this.strokeOf(id);
     return storedName(stroke ? samplesOf(stroke) : id);
+  }
+
+  /** What is stored as a shape, if it is here. @param of a stroke that may show it: an outline may have that of its letters. */
+  private bytesOfShape(shape: string, of = shape): Uint8Array | undefined {
+    return this.shapes.get(shape) ?? (this.hasShapeOf(of, shape) ? this.bytesOf(of) : undefined);
+  }
+
+  private askedAs({ of, samples }: Stands): string {
+    return this.hasShapeOf(of, samples) ? of : storedName(samples);
+  }
+
+  /** Whether a stroke shows what is stored under this id. */
+  private hasShapeOf(id: string, shape: string): boolean {
+    const stroke = this.strokeOf(id);
+    return stroke !== undefined && samplesOf(stroke) === shape && !this.owed.has(id);
   }
 
   /** Whether a shape that a stroke may have again is at hand. @param name as it is asked for. */
@@ -271,14 +295,8 @@ export class InkStore {
       }
     }
     if (topsMoved) this.findTops();
-    if (this.loose.length > LOOSE_LIMIT) this.reindex();
+    this.index.settle(() => this.own.values());
     return merged(damage);
-  }
-
-  /** What another stroke holds as its own shape: an outline may have that of its letters. */
-  private bytesOfShape(id: string): Uint8Array | undefined {
-    const stroke = this.strokeOf(id);
-    return stroke && samplesOf(stroke) === id && !this.owed.has(id) ? this.bytesOf(id) : undefined;
   }
 
   /** A pour or a label gets another shape; one that cannot be had leaves it as it was, and is owed. */
@@ -295,7 +313,7 @@ export class InkStore {
     if (shape === before && !isOwed) return;
     // What is owed is not what is shown.
     if (record.bytes && !isOwed) this.shapes.set(before, record.bytes, record.bytes.length);
-    const bytes = parts.get(shape) ?? this.shapes.get(shape) ?? this.bytesOfShape(shape);
+    const bytes = parts.get(shape) ?? this.bytesOfShape(shape);
     if (bytes) record.bytes = bytes;
     if (bytes) this.owed.delete(id);
     else this.owed.set(id, shape);
@@ -331,24 +349,27 @@ export class InkStore {
     record.ownBox = record.bytes ? this.measure.boxOf(record.bytes, stroke) : grow(record.ownBox, stroke.pen.sizePx);
     record.spine = undefined;
     record.box = transformBox(record.ownBox, stroke.matrix);
-    this.makeLoose(record);
+    this.index.changed(record);
   }
 
   private addStroke(stroke: Stroke, parts: ReadonlyMap<string, Uint8Array>): Damage[] {
     const { stands } = stroke;
     this.log?.note(stroke.id, this.revision);
-    const bytes = parts.get(stroke.id) ?? (stands && this.bytesOf(stands.of));
+    const bytes = parts.get(stroke.id) ?? (stands && this.bytesOfShape(stands.samples, stands.of));
     const record = this.markOf(stroke, bytes);
+    if (stands && !bytes && !this.hasShapeOf(stands.of, stands.samples)) this.owed.set(stroke.id, stands.samples);
     record.ownBox = bytes ? this.measure.boxOf(bytes, stroke) : this.ownBoxOf(stands?.of);
     if (stands) this.lineage.add(stroke.id, stands.of);
-    if (isEmpty(record.ownBox) || !isUsable(stroke.matrix)) {
+    const isNowhere = isEmpty(record.ownBox) && !this.owed.has(stroke.id);
+    if (isNowhere || !isUsable(stroke.matrix)) {
+      this.owed.delete(stroke.id);
       this.unreadable.push(stroke.id);
       return [];
     }
-    record.box = transformBox(record.ownBox, stroke.matrix);
+    record.box = isEmpty(record.ownBox) ? NOWHERE : transformBox(record.ownBox, stroke.matrix);
     record.rank = this.packed.rankOf(stroke);
     this.own.set(stroke.id, record);
-    this.makeLoose(record);
+    this.index.changed(record);
     const top = this.tops.get(stroke.layerId);
     const isOnTop = top === undefined || byOrder(top, stroke) < 0;
     if (isOnTop) this.tops.set(stroke.layerId, { order: stroke.order, id: stroke.id });
@@ -376,12 +397,12 @@ export class InkStore {
     if (field === 'pen' || field === 'engine' || isShape(field)) return this.remeasure(record);
     if (field === 'matrix') record.spine = undefined;
     record.box = transformBox(record.ownBox, stroke.matrix);
-    this.makeLoose(record);
+    this.index.changed(record);
   }
 
   /** Standing strokes of a layer that can touch `box` (paper px), first drawn first; some may lack their samples. */
   find(layerId: string, box: Box): StrokeRecord[] {
-    return this.inOrder(layerId, this.rowsIn(layerId, box), this.ownIn(box));
+    return this.inOrder(layerId, this.rowsIn(layerId, box), this.index.in(box));
   }
 
   /**
@@ -395,7 +416,7 @@ export class InkStore {
       if (verdict === 'in') ids.push(this.packed.idAt(row));
       return verdict === 'unsure';
     });
-    const own = this.ownIn(area).filter(({ stroke, box }) => {
+    const own = this.index.in(area).filter(({ stroke, box }) => {
       if (stroke.layerId !== layerId || stroke.deleted) return false;
       const verdict = judge(box);
       if (verdict === 'in') ids.push(stroke.id);
@@ -409,11 +430,6 @@ export class InkStore {
     const isHit = (row: number) =>
       !this.hidden[row] && this.packed.layerAt(row) === layer && !this.packed.isDeleted(row);
     return layer < 0 ? [] : (this.packedIndex?.search(box.x0, box.y0, box.x1, box.y1, isHit) ?? []);
-  }
-
-  private ownIn(box: Box): StrokeRecord[] {
-    const own = (this.index?.search(box.x0, box.y0, box.x1, box.y1) ?? []).map((i) => this.indexed[i]);
-    return [...own.filter((r) => !r.isLoose), ...this.loose.filter((r) => overlaps(r.box, box))];
   }
 
   private inOrder(layerId: string, rows: readonly number[], own: readonly StrokeRecord[]): StrokeRecord[] {
@@ -596,11 +612,6 @@ export class InkStore {
     };
   }
 
-  private makeLoose(record: StrokeRecord): void {
-    if (!record.isLoose) this.loose.push(record);
-    record.isLoose = true;
-  }
-
   private findTops(): void {
     this.tops.clear();
     const last = new Map<number, number>();
@@ -647,14 +658,5 @@ export class InkStore {
     const moved = copyOf(spine);
     moveSpine(moved, compose(stroke.matrix, invert(then)));
     return { spine: moved, box: grow(spineBox(moved), BOX_SLACK_PX) };
-  }
-
-  private reindex(): void {
-    this.indexed = [...this.own.values()];
-    for (const record of this.loose) record.isLoose = false;
-    this.loose = [];
-    this.index = new Flatbush(this.indexed.length);
-    for (const { box } of this.indexed) this.index.add(box.x0, box.y0, box.x1, box.y1);
-    this.index.finish();
   }
 }

@@ -153,6 +153,17 @@ describe.each([
         .toBuffer();
     };
     const before = await seen();
+    // The page has no time for the pen while it goes around: places that come together are all of the loop.
+    await page.evaluate(() =>
+      addEventListener(
+        'pointerdown',
+        () =>
+          setTimeout(() => {
+            for (const end = performance.now() + 500; performance.now() < end; );
+          }),
+        { once: true, capture: true },
+      ),
+    );
     await penStroke(
       cdp,
       along([

@@ -20,7 +20,8 @@ export interface PointerHost extends Pick<Intents, 'pageStart' | 'pageMove' | 'p
   /** What the hand makes of its way, where it does not draw it as it is. @param isEven Shift is held. */
   pathOf(hand: readonly HandPoint[], isEven: boolean): StrokePath | undefined;
   /** The line under the nib ends there now, paper px. */
-  strokeMoved(at: HandPoint): void;
+  /** @param points all that the hand has passed since it was told last. @param at where the line is shown to end. */
+  strokeMoved(points: readonly HandPoint[], at: HandPoint): void;
   strokeEnd(): void;
   strokeDrop(): void;
   /** The nib's ring follows a hovering pen or mouse, and a finger that inks from afar; undefined when it leaves. */
@@ -232,13 +233,13 @@ export class PointerInput {
     const path = this.host.pathOf(this.hand, e.shiftKey);
     if (path) {
       stage.redrawPath(path);
-      return this.host.strokeMoved(this.hand[this.hand.length - 1]);
+      return this.host.strokeMoved(points, this.hand[this.hand.length - 1]);
     }
     const steps = e.ctrlKey || e.metaKey || e.altKey ? ANGLE_STEP_DEG : undefined;
     const line = e.shiftKey ? straightened(this.hand, steps) : this.hand;
     if (e.shiftKey || wasRuled) stage.redrawStroke(line);
     else stage.extendStroke(points, guessed);
-    this.host.strokeMoved(line[line.length - 1]);
+    this.host.strokeMoved(points, line[line.length - 1]);
   }
 
   private endStroke(tell: () => void): void {

@@ -111,7 +111,10 @@ export function PaperView({ insets }: { insets: Insets }) {
           if (tool) inking.begin(tool, hasPressure);
         },
         pathOf: (hand, isEven) => (gestures ? undefined : inking.pathOf(hand, isEven)),
-        strokeMoved: (at) => (gestures ? gestures.move(at) : inking.follow(at)),
+        strokeMoved: (points, at) => {
+          if (gestures) for (const point of points) gestures.move(point);
+          else inking.follow(at);
+        },
         strokeEnd: () => (gestures ? gestures.end() : void inking.end()),
         strokeDrop: () => (gestures ? gestures.drop() : inking.drop()),
         pageStart: () => {

@@ -22,7 +22,7 @@ export interface KeyAction {
 export interface PaperGestures {
   /** @param adds Shift was held. */
   start(adds: boolean): void;
-  /** The pointer is there: where it came down at first. */
+  /** The pointer was there: where it came down at first, then all that it has passed. */
   move(at: { x: number; y: number }): void;
   end(): void;
   drop(): void;
