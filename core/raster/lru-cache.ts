@@ -4,12 +4,18 @@ export class LruCache<V, K = string> {
   private total = 0;
 
   constructor(
-    private readonly limitBytes: number,
+    private limitBytes: number,
     private readonly drop: (value: V) => void = () => {},
   ) {}
 
   get bytes(): number {
     return this.total;
+  }
+
+  /** What does not fit any more goes. */
+  set limit(bytes: number) {
+    this.limitBytes = bytes;
+    this.trim(undefined);
   }
 
   get(key: K): V | undefined {
@@ -33,10 +39,23 @@ export class LruCache<V, K = string> {
     this.delete(key);
     this.map.set(key, { value, bytes });
     this.total += bytes;
+    this.trim(key);
+  }
+
+  private trim(latest: K | undefined): void {
     for (const oldest of this.map.keys()) {
-      if (this.total <= this.limitBytes || oldest === key) break;
+      if (this.total <= this.limitBytes || oldest === latest) break;
       this.delete(oldest);
     }
+  }
+
+  /** Gives a value away: it is not here any more, and not dropped. */
+  take(key: K): V | undefined {
+    const entry = this.map.get(key);
+    if (!entry) return undefined;
+    this.map.delete(key);
+    this.total -= entry.bytes;
+    return entry.value;
   }
 
   delete(key: K): void {

@@ -158,11 +158,21 @@ describe('a sheet of many lines', () => {
 
   it('says so when a part of it is not here and cannot be fetched, and shows it when it can', async () => {
     let away = true;
-    const { page, context } = await opened('away', (p) =>
+    const { page, cdp, context } = await opened('away', (p) =>
       p.route('**/samples', (route) => (away ? route.abort() : route.continue())),
     );
     await page.getByText('the server cannot be reached').waitFor();
     expect(await isSharp(page)).toBe(false);
+    // A line is seen all the same where it is drawn, while it is drawn.
+    const without = await seenInk(page);
+    const pen = { x: 150, y: 250, button: 'left', buttons: 1, pointerType: 'pen', force: 0.8, clickCount: 1 } as const;
+    await cdp.send('Input.dispatchMouseEvent', { type: 'mousePressed', ...pen });
+    for (let i = 1; i <= 20; i++)
+      await cdp.send('Input.dispatchMouseEvent', { type: 'mouseMoved', ...pen, x: 150 + 5 * i, y: 250 + 4 * i });
+    const darker = async () => (await seenInk(page)).filter((v, i) => v < without[i] - 100).length;
+    for (let i = 0; i < 50 && (await darker()) < 200; i++) await page.waitForTimeout(100);
+    expect(await darker()).toBeGreaterThan(200);
+    await cdp.send('Input.dispatchMouseEvent', { type: 'mouseReleased', ...pen, x: 250, y: 330, buttons: 0 });
     away = false;
     await sharpNow(page);
     // Black lines on white paper.

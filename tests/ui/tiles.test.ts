@@ -61,6 +61,42 @@ describe('the store of tiles', () => {
   });
 });
 
+describe('tiles in sight', () => {
+  it('stay however many there are, and go as the others do once they are out of sight', () => {
+    const store = new TileStore();
+    const closed: number[] = [];
+    const bytes = 4 * TILE * TILE;
+    const many = Math.ceil((120 * 1024 * 1024) / bytes);
+    const all = Array.from({ length: many }, (_, i) => tile('lines', 0, i, 0));
+    store.put(tile('lines', 0, -1, 0), bitmap());
+    store.see(all);
+    all.forEach((t, i) =>
+      store.put(
+        t,
+        bitmap(() => closed.push(i)),
+      ),
+    );
+    expect(closed).toEqual([]);
+    expect(all.every((t) => store.get(t)?.fresh)).toBe(true);
+    expect(store.bytesInSight).toBe(many * bytes);
+    // Of what cannot be seen some is kept all the same.
+    expect(store.get(tile('lines', 0, -1, 0))).toBeDefined();
+
+    store.see(all.slice(0, 2));
+    expect(store.bytesInSight).toBe(2 * bytes);
+    expect(store.bytes).toBeLessThanOrEqual(96 * 1024 * 1024);
+    expect(closed).toEqual(Array.from({ length: closed.length }, (_, i) => i + 2));
+    expect(closed.length).toBeGreaterThan(0);
+    // A new tile takes the place of the old one, which is closed.
+    store.put(all[0], bitmap());
+    expect(closed[closed.length - 1]).toBe(0);
+    store.spoil([{ layerId: 'lines', box: { x0: 10, y0: 10, x1: 20, y1: 20 } }], [run('lines', 'lines')]);
+    expect(store.get(all[0])?.fresh).toBe(false);
+    store.clear();
+    expect([store.bytes, store.get(all[0]), store.get(all[1])]).toEqual([0, undefined, undefined]);
+  });
+});
+
 describe('the painter of tiles', () => {
   const SIDE = TILE + 2 * TILE_APRON;
   const painted = (colour: string): Canvas => {

@@ -1,7 +1,7 @@
 import { grow, intersection, isEmpty, outward, scaled, transformBox, type Box } from '../../core/geometry/box';
 import { apply, compose, invert, lengthScale, scaling, type Matrix } from '../../core/geometry/matrix';
 import { gridMatrix, viewMatrix, type Size, type View } from '../../core/geometry/view';
-import { eachTile, TILE_APRON, tileBox, tilesOver, type TileRange } from '../../core/raster/tiles';
+import { eachTile, TILE_APRON, TILE_SIDE, tileBox, tileRect, tilesOver, type TileRange } from '../../core/raster/tiles';
 import type { Rgb } from '../../core/raster/pixels';
 import { runTileKey, type RunTile } from '../../workers/sheet-protocol';
 import { canvasesOf, type InkRun, type ReferenceRun, type Run } from './layer-runs';
@@ -9,7 +9,7 @@ import { paintReferences, type Divider, type DividerOnDevice } from './reference
 import { Pane, type Look } from './pane';
 import type { PictureStore } from './picture-store';
 import type { StoredTile, TileStore } from './tile-store';
-import { isOver, rectangle, TilePainter, wetScale, type WetInk } from './tile-painter';
+import { isOver, rectangle, TilePainter, wetScale, type KnownTile, type WetInk } from './tile-painter';
 import { WET_PART_PX } from './wet-image';
 import type { WetStroke } from './wet-stroke';
 
@@ -84,6 +84,8 @@ export class PaperScreen {
   private divider: Divider | undefined;
   private levelNow = 0;
   private needed: TileRange = { x0: 0, y0: 0, x1: 0, y1: 0 };
+  /** What canvases showed in the place of tiles that are missing, before wet ink came over it; by their keys. */
+  private readonly standIns = new Map<string, KnownTile>();
 
   constructor(
     host: HTMLElement,
@@ -194,7 +196,13 @@ export class PaperScreen {
     const references = after.flatMap(({ run }) => (run.kind === 'reference' ? run.layers : []));
     this.sources.pictures.only(new Set(references.map(({ layer }) => layer.id)));
     for (const c of after) if (c.run.kind === 'reference') this.paintReference(c, c.run);
+    this.seeTiles();
     for (const c of after) if (c.run.kind === 'ink' && !before.has(c.run.key)) this.paintTiles(c, c.run);
+  }
+
+  /** How many canvases show runs. */
+  get runCount(): number {
+    return this.canvases.length;
   }
 
   // ---- ink that goes along with something
@@ -341,6 +349,7 @@ export class PaperScreen {
         this.paintReference(c, c.run);
       } else this.carryOver(c, carry);
     }
+    this.seeTiles();
     for (const c of this.inkCanvases) this.paintTiles(c, c.run);
     if (this.overlay) this.shape(this.overlay);
     // Layers whose blending alternates may need more canvases than there should be: then none is kept for scratch.
@@ -388,6 +397,31 @@ export class PaperScreen {
 
   // ---- tiles
 
+  /** What shows ink now keeps its tiles. */
+  private seeTiles(): void {
+    this.standIns.clear();
+    const tiles: RunTile[] = [];
+    for (const { run } of this.inkCanvases)
+      if (run.shown) eachTile(this.needed, (tx, ty) => tiles.push({ run: run.key, level: this.levelNow, tx, ty }));
+    this.sources.tiles.see(tiles);
+  }
+
+  /** A missing tile, as its canvas shows it now: ink is seen while it is drawn, whatever has not come yet. */
+  private standIn({ canvas }: RunCanvas, tile: RunTile): KnownTile {
+    const key = runTileKey(tile);
+    const known = this.standIns.get(key);
+    if (known) return known;
+    const bitmap = document.createElement('canvas');
+    bitmap.width = bitmap.height = TILE_SIDE;
+    const { x0, y0 } = tileRect(tile);
+    const ctx = bitmap.getContext('2d')!;
+    ctx.setTransform(...(compose([1, 0, 0, 1, -x0, -y0], invert(this.toDevice())) as [number, number, number, number, number, number])); // prettier-ignore
+    ctx.drawImage(canvas, 0, 0);
+    const made = { bitmap, fresh: false };
+    this.standIns.set(key, made);
+    return made;
+  }
+
   /** Tiles in sight of shown runs that are neither painted as they are now nor at hand; those at hand are painted. */
   missing(): RunTile[] {
     const out: RunTile[] = [];
@@ -417,6 +451,7 @@ export class PaperScreen {
   paintTile({ run, level, tx, ty }: RunTile): boolean {
     const c = this.inkCanvases.find((one) => one.run.key === run);
     const { x0, y0, x1, y1 } = this.needed;
+    this.standIns.delete(runTileKey({ run, level, tx, ty }));
     if (!c || level !== this.levelNow || tx < x0 || tx >= x1 || ty < y0 || ty >= y1) return false;
     this.replaceTile(c, tx, ty);
     return true;
@@ -494,8 +529,7 @@ export class PaperScreen {
     eachTile(over, (tx, ty) => {
       if (!isWanted(tx, ty)) return;
       const tile = { run: c.run.key, level: this.levelNow, tx, ty };
-      const stored = this.sources.tiles.get(tile);
-      if (!stored) return;
+      const stored = this.sources.tiles.get(tile) ?? this.standIn(c, tile);
       const image = this.painter.imageOf(stored, tile, shown, wet, this.boundsOf(c.run, tx, ty));
       this.painter.layTile(ctx, this.toDevice(), tile, image);
     });

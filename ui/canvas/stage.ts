@@ -39,6 +39,13 @@ export function levelOnScreen(scale: number, pixelRatio: number): number {
   return Math.min(MAX_LEVEL, Math.max(MIN_LEVEL, levelFor(scale * pixelRatio * slack)));
 }
 
+/** Tiles in sight take at most about so much: where they are more, layers share canvases. */
+const MOST_SEEN_BYTES = 256 * 1024 * 1024;
+/** By so much fewer at a time. */
+const FEWER = 0.7;
+/** The layer that is drawn on, what is below, and what is above. */
+const FEWEST_RUNS = 3;
+
 /** A guess where the pen goes is gone after so long when the pen rests, ms. */
 const GUESS_MS = 50;
 
@@ -79,6 +86,8 @@ export class Stage {
   readonly pictures: PictureStore;
   private readonly screen: PaperScreen;
   /** Finished strokes whose tiles do not show them yet. */
+  /** How many canvases there may be at a level where the tiles of more took too much. */
+  private readonly fewerRuns = new Map<number, number>();
   private leftovers: WetInk[] = [];
   private held: HeldInk[] = [];
   private heldWet: WetStroke[] = [];
@@ -158,6 +167,7 @@ export class Stage {
   setViewport(size: Size): void {
     this.screen.setSize(size, globalThis.devicePixelRatio || 1);
     this.camera.setViewport(size);
+    this.fewerRuns.clear();
     this.refreshRuns();
     this.viewDirty = true;
   }
@@ -499,7 +509,9 @@ export class Stage {
       }
     }
     this.repaintedAt = now;
+    const before = this.mostRuns;
     this.screen.repaint(view, levelOnScreen(view.scale, this.screen.pixelRatio), this.settings.paperColour);
+    if (before !== this.mostRuns) this.refreshRuns();
     this.wantDirty = true;
     this.wasComplete = false;
     if (this.held.length && !gesturing) this.showHeld();
@@ -526,6 +538,7 @@ export class Stage {
     this.tiles.put(address, bitmap);
     this.probe?.tile?.();
     this.screen.paintTile(address);
+    if (this.tiles.bytesInSight > MOST_SEEN_BYTES) this.shareMore();
     this.outstanding.delete(runTileKey(address));
     // Looked through again: something may have been spoilt or forgotten meanwhile.
     if (this.outstanding.size === 0 && !this.wantDirty) this.sendWants();
@@ -546,9 +559,21 @@ export class Stage {
     return this.wasComplete;
   }
 
+  private get mostRuns(): number {
+    return Math.min(this.screen.mostRuns, this.fewerRuns.get(this.screen.level) ?? Infinity);
+  }
+
+  /** Layers share canvases until their tiles take less. */
+  private shareMore(): void {
+    const { runCount, level } = this.screen;
+    if (runCount <= FEWEST_RUNS || (this.fewerRuns.get(level) ?? Infinity) < runCount) return;
+    this.fewerRuns.set(level, Math.max(FEWEST_RUNS, Math.floor(FEWER * runCount)));
+    this.refreshRuns();
+  }
+
   private refreshRuns(): void {
     const looking = this.look.apart ? { ...this.looking, peek: true, over: true, inkOver: false } : this.looking;
-    this.screen.setRuns(layerRuns(this.stack, this.settings, looking, this.screen.mostRuns));
+    this.screen.setRuns(layerRuns(this.stack, this.settings, looking, this.mostRuns));
     this.wantDirty = true;
     this.wasComplete = false;
     this.askFrame();

@@ -3,7 +3,6 @@ import { apply, compose, lengthScale, scaling, type Matrix } from '../../core/ge
 import { TILE, TILE_APRON, TILE_SIDE, tileBox } from '../../core/raster/tiles';
 import type { RunTile } from '../../workers/sheet-protocol';
 import type { InkRun } from './layer-runs';
-import type { StoredTile } from './tile-store';
 import { WetImage } from './wet-image';
 import type { WetStroke } from './wet-stroke';
 
@@ -21,6 +20,14 @@ export const wetScale = ({ stroke }: WetInk, level: number): number => 2 ** (str
 
 /** Whether wet ink belongs to one of a run's layers. */
 export const isOver = (run: InkRun, wet: WetInk): boolean => wet.layerId !== null && run.ids.includes(wet.layerId);
+
+/** What is known of a tile. */
+export interface KnownTile {
+  /** With its apron; null: nothing lies there. */
+  bitmap: CanvasImageSource | null;
+  /** It shows all finished ink. */
+  fresh: boolean;
+}
 
 /** What stands in a tile's place: an image with its apron, wet ink alone, one colour all over, or nothing. */
 type TileImage = CanvasImageSource | { wet: HTMLCanvasElement; part: Box } | string | null;
@@ -53,11 +60,11 @@ export class TilePainter {
    * @returns an image holds until the next call.
    */
   imageOf(
-    stored: StoredTile,
+    stored: KnownTile,
     { level, tx, ty }: RunTile,
     part: Box,
     wets: readonly WetInk[],
-    bounds?: readonly StoredTile[],
+    bounds?: readonly KnownTile[],
   ): TileImage {
     const whole = grow(tileBox(tx, ty), TILE_APRON);
     const unseen = wets.filter(
@@ -93,7 +100,7 @@ export class TilePainter {
   }
 
   /** Keeps of a tile what lies over any of some others. */
-  private keepInside(ctx: CanvasRenderingContext2D, bounds: readonly StoredTile[]): void {
+  private keepInside(ctx: CanvasRenderingContext2D, bounds: readonly KnownTile[]): void {
     const all = this.bounding.getContext('2d')!;
     all.clearRect(0, 0, TILE_SIDE, TILE_SIDE);
     for (const { bitmap } of bounds) if (bitmap) all.drawImage(bitmap, 0, 0);

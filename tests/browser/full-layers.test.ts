@@ -1,0 +1,91 @@
+import sharp from 'sharp';
+import type { Page } from 'playwright-core';
+import { putRows, type Step } from '../../core/sheet/steps';
+import type { Stroke } from '../../core/sheet/entities';
+import { encodePath } from '../../core/stroke/pack-path';
+import { plainNode } from '../../core/stroke/path';
+import { makePen } from '../../core/stroke/pen';
+import { openStore } from '../../server/store';
+import { inkLayer, strokeEntity } from '../measures/sheets';
+import { DESK, openPage, testApp } from './harness';
+import { hideRing } from './sheet-driver';
+
+jest.setTimeout(180000);
+const PAPER = { widthPx: 2400, heightPx: 3200, ppi: 300 };
+const LAYERS = 9;
+
+/** A sheet whose layers are coloured from edge to edge: no tile of any is empty. */
+function fill(folder: string): void {
+  const store = openStore(folder);
+  store.sheets.act({ id: 'make', kind: 'create', sheetId: 'full', name: 'Full', paper: PAPER }, 0);
+  const layers = Array.from({ length: LAYERS - 1 }, (_, i) => inkLayer(`under${i}`, { order: `Z${i}`, opacity: 0.2 }));
+  const nodes = ([[0, 0], [2400, 0], [2400, 3200], [0, 3200]] as const).map(([x, y]) => plainNode(x, y, 'corner')); // prettier-ignore
+  const square = encodePath({ closed: true, nodes });
+  const pen = { ...makePen('fineliner', 2, 0, false, 1), fill: 'alone' as const };
+  const strokes = layers.map((layer, i): Stroke =>
+    strokeEntity(`fill${i}`, { layerId: layer.id, colour: i % 2 ? '#e8d8c0' : '#c8d8e8', pen }),
+  );
+  const changes = [putRows('layers', ...layers), putRows('strokes', ...strokes)];
+  const step: Step = { id: 'fill', device: 'seed', undoable: false, label: 'Fill', changes };
+  store.steps.append('full', [step], new Map(strokes.map(({ id }) => [id, square])), 0);
+  store.close();
+}
+const app = testApp(fill);
+
+interface Probed {
+  stage: { isComplete: boolean; view: object; setView(view: object): void; memory: { tileBytes: number } };
+  tiles: number;
+}
+const probed = <T>(page: Page, ask: (globals: Probed) => T): Promise<T> =>
+  page.evaluate(`(${ask.toString()})(globalThis)`);
+
+/** Until all in sight is painted as it is, once a frame has shown the latest view. */
+async function sharpNow(page: Page): Promise<void> {
+  await page.evaluate('new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))');
+  for (let i = 0; i < 600 && !(await probed(page, ({ stage }) => stage?.isComplete)); i++)
+    await page.waitForTimeout(100);
+  expect(await probed(page, ({ stage }) => stage?.isComplete)).toBe(true);
+}
+
+/** The darkest pixel around a place of the screen. */
+async function darkest(page: Page, x: number, y: number): Promise<number> {
+  const shot = await page.screenshot({ clip: { x: x - 4, y: y - 4, width: 8, height: 8 } });
+  return (await sharp(shot).greyscale().raw().toBuffer()).reduce((a, b) => Math.min(a, b));
+}
+
+describe('layers that are full, whose tiles are more than is kept of those out of sight', () => {
+  it('are inked on as any: the line is there while the pen is down, and a small pan asks for its edge alone', async () => {
+    const { page, context, errors } = await openPage(app.browser, DESK);
+    await page.addInitScript(
+      'globalThis.tiles = 0; globalThis.hushProbe = { stage: (s) => (globalThis.stage = s), tile: () => globalThis.tiles++ };',
+    );
+    await page.goto(`${app.server.url}/sheet/full/ink`);
+    await page.getByTestId('paper').waitFor();
+    await sharpNow(page);
+    // Just beyond the half: as many tiles as a screen can ever show.
+    await probed(page, ({ stage }) => stage.setView({ ...stage.view, scale: 0.51, x: -100, y: -200 }));
+    await sharpNow(page);
+    expect(await probed(page, ({ stage }) => stage.memory.tileBytes)).toBeGreaterThan(100e6);
+
+    // Its line is as wide wherever the hand is quick.
+    await page.getByRole('radio', { name: 'Fineliner' }).click();
+    await hideRing(page);
+    expect(await darkest(page, 600, 400)).toBeGreaterThan(150);
+    await page.mouse.move(450, 400);
+    await page.mouse.down();
+    await page.mouse.move(750, 400, { steps: 20 });
+    for (let i = 0; i < 30 && (await darkest(page, 600, 400)) >= 60; i++) await page.waitForTimeout(100);
+    expect(await darkest(page, 600, 400)).toBeLessThan(60);
+    await page.mouse.up();
+
+    await page.getByText('Saved', { exact: true }).waitFor();
+    await sharpNow(page);
+    const before = await probed(page, (globals) => globals.tiles);
+    await probed(page, ({ stage }) => stage.setView({ ...stage.view, x: -107 }));
+    await sharpNow(page);
+    const columns = 2;
+    expect((await probed(page, (globals) => globals.tiles)) - before).toBeLessThanOrEqual(LAYERS * columns * 9);
+    expect(errors).toEqual([]);
+    await context.close();
+  });
+});
