@@ -11,6 +11,9 @@ import { makePixels } from '../core/raster/pixels';
 import { finish } from '../core/sheet/ink-work';
 import { InkStore } from '../core/sheet/ink-store';
 import { putRows } from '../core/sheet/steps';
+import { encodePath } from '../core/stroke/pack-path';
+import { plainNode } from '../core/stroke/path';
+import { makePen } from '../core/stroke/pen';
 import { strokeEntity } from '../tests/measures/sheets';
 import { gappedSheet, largeShapeSheet, type BenchSheet } from './gapped-sheet';
 import { figure, heldBy, median, type Figure } from './report';
@@ -30,7 +33,7 @@ function timed<T>(work: () => T): [ms: number, result: T] {
 
 /** Pours: against filling pixels, by the number of strokes, and made anew after an edit. */
 export async function pouring(): Promise<Figure[]> {
-  return [...(await againstPixels()), ...bySize(), ...tied()];
+  return [...(await againstPixels()), ...bySize(), ...tied(), ...background(9, 20), ...background(18, 80)];
 }
 
 /**
@@ -105,6 +108,36 @@ function bySize(): Figure[] {
     );
   }
   return figures;
+}
+
+/** All that lies around the shapes of a sheet is poured and tied; lines are drawn in it. */
+function background(side: number, hatches: number): Figure[] {
+  const { ink, model, paper } = gappedSheet(side, hatches);
+  const finder = new AreaFinder(new InkLines());
+  const target = finish(pourTarget(ink, finder, paper, BOUNDS, 'flats', [3, 3]))!;
+  const pour = { seeds: [target.shape.seed], ...BOUNDS };
+  const stroke = strokeEntity('around', { layerId: 'flats', pen: POUR_PEN, pour, tied: true });
+  ink.follow(model.apply([putRows('strokes', stroke)]), new Map([['around', target.shape.bytes]]));
+  const times: number[] = [];
+  const parts: number[] = [];
+  for (let k = 0; k < 14; k++) {
+    const nodes = [plainNode(205 + 20 * k, 208, 'corner'), plainNode(235 + 20 * k, 210, 'corner')];
+    const row = strokeEntity(`drawn${k}`, { pen: makePen('fineliner', 4, 0, false, 1), order: `b${k}V` });
+    const bytes = encodePath({ closed: false, nodes });
+    const changed = ink.follow(model.apply([putRows('strokes', row)]), new Map([[row.id, bytes]]));
+    const [ms] = timed(() => {
+      const work = following(ink, finder, paper, ['flats'], changed);
+      for (let began = performance.now(), isDone = false; !isDone; began = performance.now()) {
+        isDone = work.next().done === true;
+        if (k > WARM_UP) parts.push(performance.now() - began);
+      }
+    });
+    if (k > WARM_UP) times.push(ms);
+  }
+  return [
+    figure(`pouring: all around, of ${ink.size} strokes, is poured and tied; it follows a line drawn in it`, median(times), 'ms'), // prettier-ignore
+    figure(`pouring: the longest part of that, of ${ink.size} strokes`, Math.max(...parts), 'ms'),
+  ];
 }
 
 /** 200 shapes that are poured and tied; one line is moved. */

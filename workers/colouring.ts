@@ -7,6 +7,7 @@ import { pourTarget, shapesLike, shapesWithin, type PourTarget } from '../core/f
 import type { Place } from '../core/fill/shape-inside';
 import { unfilledShapes, type UnfilledShape } from '../core/fill/unfilled';
 import type { PaperSize } from '../core/sheet/paper';
+import { calmly } from './calmly';
 import type { TileMaker } from './tile-maker';
 
 /** What is asked about colour. `layerId`: where it is to be poured, if that layer is there already. */
@@ -17,6 +18,8 @@ export type ColourAsk =
   | { what: 'within'; bounds: Bounds; layerId?: string; loop: Float64Array }
   | { what: 'unfilled'; bounds: Bounds; colourIds: readonly string[]; inkIds: readonly string[] }
   | { what: 'follow'; layerIds: readonly string[]; changed: readonly ChangedInk[] }
+  /** What is being followed is not wanted any more. */
+  | { what: 'leave-off' }
   /** Thick lines around all that lies on some layers. */
   | { what: 'contour'; layerIds: readonly string[]; ways: ContourWays }
   /** The colour of the ink at a place of some layers, bottom first; none: nothing lies there. */
@@ -28,7 +31,9 @@ export interface ColourAnswers {
   within: PourTarget[];
   /** Undefined: something newer was asked. */
   unfilled: UnfilledShape[] | undefined;
-  follow: Followed[];
+  /** Undefined: it was left off. */
+  follow: Followed[] | undefined;
+  'leave-off': undefined;
   contour: ContourLine[];
   'colour-at': string | undefined;
 }
@@ -36,11 +41,29 @@ export interface ColourAnswers {
 const lines = new InkLines();
 /** One for what is touched and one for all the paper: neither makes the other begin anew. */
 const [near, all] = [new AreaFinder(lines), new AreaFinder(lines)];
+/** They are let go once nothing was asked for so long: they hold several KB a line. */
+const KEPT_MS = 60_000;
+let letGo: ReturnType<typeof setTimeout> | undefined;
 let asked = 0;
+let followed = 0;
 
-/** Answers what is asked about colour. In a file that comes later: no first stroke waits for it. */
-export async function answerColour(maker: TileMaker, paper: PaperSize, ask: ColourAsk): Promise<unknown> {
+function forget(): void {
+  for (const kept of [lines, near, all]) kept.forget();
+}
+
+/**
+ * Answers what is asked about colour. In a file that comes later: no first stroke waits for it.
+ * @param isCalm false while the screen waits for something: what nobody waits for rests meanwhile.
+ */
+export async function answerColour(
+  maker: TileMaker,
+  paper: PaperSize,
+  ask: ColourAsk,
+  isCalm: () => boolean = () => true,
+): Promise<unknown> {
   const { ink } = maker;
+  clearTimeout(letGo);
+  letGo = setTimeout(forget, KEPT_MS);
   switch (ask.what) {
     case 'target':
       return maker.run(pourTarget(ink, near, paper, ask.bounds, ask.layerId, ask.at));
@@ -50,10 +73,15 @@ export async function answerColour(maker: TileMaker, paper: PaperSize, ask: Colo
       return maker.run(shapesWithin(ink, near, paper, ask.bounds, ask.layerId, ask.loop));
     case 'unfilled': {
       const own = ++asked;
-      return maker.run(unfilledShapes(ink, all, paper, ask.bounds, ask), () => own === asked);
+      return maker.run(calmly(unfilledShapes(ink, all, paper, ask.bounds, ask), isCalm), () => own === asked);
     }
-    case 'follow':
-      return maker.run(following(ink, near, paper, ask.layerIds, ask.changed));
+    case 'follow': {
+      const own = ++followed;
+      return maker.run(calmly(following(ink, near, paper, ask.layerIds, ask.changed), isCalm), () => own === followed);
+    }
+    case 'leave-off':
+      followed++;
+      return undefined;
     case 'contour':
       return maker.run(contourAround(ink, ask.layerIds, paper, ask.ways));
     case 'colour-at': {

@@ -148,7 +148,7 @@ async function answer(
       return post({
         type: 'answer',
         n,
-        answer: { kind: 'colour', answer: await answerColour(maker, sheet.paper, message.ask) },
+        answer: { kind: 'colour', answer: await answerColour(maker, sheet.paper, message.ask, () => !painting) },
       });
     }
     case 'preview':

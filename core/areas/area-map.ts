@@ -3,9 +3,12 @@ import { Faces } from './faces';
 import type { Rings } from '../geometry/rings';
 import { rootOf } from '../geometry/sets';
 import { grouped } from '../sheet/grouped';
+import { BREATH, type Pause } from '../sheet/ink-work';
 import { valueOn, type InkLine } from './ink-line';
 import type { LineSegments } from './line-segments';
 import type { Subdivision } from './subdivision';
+
+type Joined = Pick<Closing, 'subdivision' | 'gaps'>;
 
 /** What lies around all lines. */
 export const OUTSIDE = -1;
@@ -27,19 +30,31 @@ export class AreaMap {
   private readonly subdivision: Subdivision;
   private readonly faces: Faces;
   /** 1 for the borders around all that hangs together, of each of its parts one. */
-  private readonly isAround: Uint8Array;
+  private isAround: Uint8Array = new Uint8Array(0);
   /** Of each border one of its half-edges. */
-  private readonly firsts: Int32Array;
-  private readonly areaOfBorder: Int32Array;
+  private firsts = new Int32Array(0);
+  private areaOfBorder = new Int32Array(0);
   private holes: Map<number, number[]> | undefined;
 
-  constructor({ subdivision, gaps }: Pick<Closing, 'subdivision' | 'gaps'>) {
+  private constructor({ subdivision, gaps }: Joined) {
     this.subdivision = subdivision;
     this.segments = subdivision.segments;
     const leftOut = gaps.filter(({ parts }) => !parts).flatMap(({ tie }) => subdivision.edgesOf(2 * tie + 1));
     this.faces = new Faces(without(subdivision.faces.next, leftOut), subdivision.faces.sweeps);
-    const { of, areas, next } = this.faces;
-    this.faces.goAround(next.length);
+  }
+
+  /** Made in parts. */
+  static *of(joined: Joined): Generator<Pause, AreaMap> {
+    const map = new AreaMap(joined);
+    yield BREATH;
+    map.faces.goAround(map.faces.next.length);
+    yield BREATH;
+    map.lookAround();
+    return map;
+  }
+
+  private lookAround(): void {
+    const { of, areas } = this.faces;
     this.isAround = outermost(of, areas);
     this.firsts = new Int32Array(areas.length).fill(-1);
     for (let h = of.length - 1; h >= 0; h--) if (of[h] >= 0) this.firsts[of[h]] = h;
@@ -62,14 +77,16 @@ export class AreaMap {
     for (let face = 0; face < this.faces.areas.length; face++) if (!this.isAround[face]) yield face;
   }
 
-  /** The borders of an area, without what leads nowhere, as hatching that hangs on to them. */
+  /**
+   * The borders of an area, without what leads nowhere, as hatching that hangs on to them. The same borders are told in the
+   * same way, however the lines came.
+   */
   ringsOf(area: number): Rings {
-    const rings = [this.ringOf(area)];
-    for (const hole of this.holesOf(area)) {
-      const ring = this.ringOf(hole);
-      if (ring.length) rings.push(ring);
-    }
-    return rings;
+    const holes = this.holesOf(area)
+      .map((hole) => this.ringOf(hole))
+      .filter((ring) => ring.length);
+    holes.sort((a, b) => a[0] - b[0] || a[1] - b[1]);
+    return [this.ringOf(area), ...holes];
   }
 
   /** The areas that lie beside one, with the length of the border that they share, px; what lies around all is {@link OUTSIDE}. */
@@ -83,15 +100,13 @@ export class AreaMap {
     return shared;
   }
 
-  /** The lines that border an area, by their numbers; joins are none. */
-  linesAround(area: number): Set<number> {
-    const found = new Set<number>();
-    for (const border of [area, ...this.holesOf(area)])
-      for (const half of this.around(border)) {
-        const { curve } = this.subdivision.edge(half >> 1);
-        if (curve % 2 === 0 && this.faces.of[half ^ 1] !== border) found.add(curve / 2);
-      }
-    return found;
+  /** Whether a line borders an area, and something else beyond. @param line its number. */
+  isBeside(area: number, line: number): boolean {
+    const sides = (half: number) => [this.areaOf(this.faces.of[half]), this.areaOf(this.faces.of[half ^ 1])];
+    return this.subdivision.edgesOf(2 * line).some((edge) => {
+      const [left, right] = sides(2 * edge);
+      return left !== right && (left === area || right === area);
+    });
   }
 
   private *around(border: number): Generator<number> {
@@ -189,7 +204,7 @@ export class AreaMap {
     }
     const points: number[] = [];
     for (const half of kept.slice(from)) this.pointsOf(half, (x, y) => points.push(x, y));
-    return Float64Array.from(points);
+    return fromLeftmost(points);
   }
 
   /** Tells the points of a half-edge but its last. */
@@ -207,6 +222,16 @@ export class AreaMap {
 }
 
 const UNKNOWN = -2;
+
+/** A ring from its leftmost point on, of several the upmost. */
+function fromLeftmost(xy: readonly number[]): Float64Array {
+  let least = 0;
+  for (let i = 2; i < xy.length; i += 2)
+    if (xy[i] < xy[least] || (xy[i] === xy[least] && xy[i + 1] < xy[least + 1])) least = i;
+  const ring = new Float64Array(xy.length);
+  for (let i = 0; i < xy.length; i++) ring[i] = xy[(i + least) % xy.length];
+  return ring;
+}
 
 /**
  * 1 for the border around each part of the lines that hangs together: the one that encloses the most, the other way round.

@@ -71,9 +71,14 @@ export class Closing {
 
   constructor(readonly gapPx: number) {}
 
-  /** @param lines all that there are now; those that were there before are the same objects. @returns yields the part that is done. */
-  *follow(lines: readonly InkLine[]): Generator<number, void> {
+  /**
+   * Yields the part that is done.
+   * @param lines all that there are now; those that were there before are the same objects.
+   * @returns whether anything is otherwise than before.
+   */
+  *follow(lines: readonly InkLine[]): Generator<number, boolean> {
     let { added, gone } = this.changed(lines);
+    if (!added.length && !gone.length && !this.isBroken) return false;
     if (this.isBroken || gone.length > MOST_CHANGED * lines.length) {
       this.forgetAll();
       [added, gone] = [lines, []];
@@ -96,9 +101,12 @@ export class Closing {
     for (const pair of due) for (const tie of pair.ties) this.subdivision.removeTie(tie);
     yield* within(0.4, 0.4, this.subdivision.addLines(own));
     this.tie(due);
+    yield 0.85;
     this.subdivision.settle();
+    yield 0.9;
     this.findParting();
     this.isBroken = false;
+    return true;
   }
 
   private changed(lines: readonly InkLine[]): { added: readonly InkLine[]; gone: number[] } {

@@ -37,6 +37,12 @@ export class InkLines {
   private madeOf: InkStore | undefined;
   private whole: Whole | undefined;
 
+  /** Nothing is kept any more. */
+  forget(): void {
+    this.madeOf = this.whole = undefined;
+    this.made = new Map();
+  }
+
   /**
    * All standing lines of layers. What is filled is closed; soft erasers and pours are no lines. Erasures that leave holes
    * are passed over.

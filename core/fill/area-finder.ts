@@ -3,11 +3,12 @@ import type { Rings } from '../geometry/rings';
 import { Closing } from '../areas/closing';
 import { inkLine, type InkLine } from '../areas/ink-line';
 import type { InkLines } from '../areas/ink-lines';
-import { grow, type Box } from '../geometry/box';
+import { grow, intersection, isEmpty, type Box } from '../geometry/box';
 import type { InkStore } from '../sheet/ink-store';
-import type { Pause } from '../sheet/ink-work';
+import { BREATH, finish, type Pause } from '../sheet/ink-work';
 import type { PaperSize } from '../sheet/paper';
-import { Inside } from './shape-inside';
+import { KnownShapes } from './known-shapes';
+import type { Inside } from './shape-inside';
 
 /** What closes shapes: the lines of some layers, and gaps up to so many px between them. */
 export interface Bounds {
@@ -35,24 +36,40 @@ const FEW_AFTER = 400;
 const MARGIN_GAPS = 3;
 const MARGIN_PX = 24;
 
+/** What is made of the lines in a window, and followed from edit to edit. */
 interface Made {
   ink: InkStore;
   key: string;
-  /** What the ink counted when its lines were the same as these for the last time. */
-  revision: number;
   window: Box;
   isWhole: boolean;
+  closing: Closing;
+  /** The paper's edge, the last of the lines. */
+  edge: InkLine;
+  /** How many lines there are, with the edge. */
+  count: number;
+  /** What the ink counted when its lines were these for the last time. */
+  revision: number;
   map: AreaMap;
-  lines: readonly InkLine[];
-  edge: number;
+  /** It is being made or followed: meanwhile nothing else may do that. */
+  isBusy: boolean;
+  /** What of that was begun, and left off. */
+  work: Generator<Pause, void> | undefined;
 }
+
+/** Windows are kept while they have so many lines together; the one that was used last is, however many it has. */
+const MOST_LINES = 20_000;
+/** Of a window that is so much of the paper all lines are looked at. */
+const MOST_PART = 0.3;
 
 /**
  * Finds the areas that lines enclose. Only the lines around a place are looked at: an area that lies wholly in a window is
- * the same whatever lies outside. The last window is kept until its lines change.
+ * the same whatever lies outside. Windows are kept: after an edit only what lies at the lines that changed is looked at anew.
  */
 export class AreaFinder {
-  private made: Made | undefined;
+  /** Of borders that were looked at. */
+  shapes = new KnownShapes();
+  /** The one that was used last is the last. */
+  private windows: Made[] = [];
 
   constructor(private readonly kept: InkLines) {}
 
@@ -74,7 +91,7 @@ export class AreaFinder {
       const made = yield* this.windowOver(ink, paper, bounds, window);
       const area = made.map.areaAt(x, y);
       if (area === OUTSIDE && made.isWhole) return undefined;
-      const found = area === OUTSIDE ? undefined : foundArea(made, area);
+      const found = area === OUTSIDE ? undefined : foundArea(made, area, this.shapes);
       if (found && (made.isWhole || holds(made.window, found.inside.box))) return found;
     }
   }
@@ -88,38 +105,53 @@ export class AreaFinder {
   ): Generator<Pause, { map: AreaMap; found(area: number): FoundArea | undefined }> {
     const made = yield* this.windowOver(ink, paper, bounds, window);
     const found = (area: number) => {
-      const one = foundArea(made, area);
+      const one = foundArea(made, area, this.shapes);
       return made.isWhole || holds(made.window, one.inside.box) ? one : undefined;
     };
     return { map: made.map, found };
   }
 
   private *windowOver(ink: InkStore, paper: PaperSize, bounds: Bounds, window: Box): Generator<Pause, Made> {
-    const key = keyOf(paper, bounds);
-    const made = this.madeFor(ink, paper, bounds, window);
-    if (made) {
-      if (made.revision === ink.revision) return made;
-      const { revision } = ink;
-      const now = yield* this.linesIn(ink, bounds, made.isWhole ? undefined : made.window);
-      if (now.length === made.edge && now.every((line, n) => line === made.lines[n])) {
-        made.revision = revision;
-        return made;
+    const known = this.madeFor(ink, paper, bounds, window);
+    if (known?.revision === ink.revision) return this.used(known);
+    const made = this.used(known ?? newWindow(ink, paper, bounds, window));
+    made.isBusy = true;
+    try {
+      // What was begun before goes on where it was left.
+      if (made.work) yield* goOn(made);
+      while (made.revision !== ink.revision) {
+        const { revision } = ink;
+        const lines = yield* this.linesIn(ink, bounds, made.isWhole ? undefined : made.window);
+        made.work = follow(made, lines, revision);
+        yield* goOn(made);
       }
+    } finally {
+      made.isBusy = false;
     }
-    const { revision } = ink;
-    const isWhole = holds(window, boxOf(paper));
-    const lines = yield* this.linesIn(ink, bounds, isWhole ? undefined : window);
-    const closing = new Closing(bounds.gapPx);
-    yield* closing.follow([...lines, edgeOf(paper)]);
-    const map = new AreaMap(closing);
-    return (this.made = { ink, key, revision, window, isWhole, map, lines: map.segments.lines, edge: lines.length });
+    return this.used(made);
   }
 
-  /** What was made for a window or a larger one; its lines may have changed since. */
+  /** It was used last; those that were not for long are let go. */
+  private used(made: Made): Made {
+    const windows = this.windows.filter((one) => one !== made && one.ink === made.ink);
+    windows.push(made);
+    let lines = windows.reduce((sum, { count }) => sum + count, 0);
+    while (windows.length > 1 && lines > MOST_LINES) lines -= windows.shift()!.count;
+    this.windows = windows;
+    return made;
+  }
+
+  /** Nothing is kept any more. */
+  forget(): void {
+    this.windows = [];
+    this.shapes = new KnownShapes();
+  }
+
+  /** A window, or a larger one, that is there; its lines may have changed since. */
   private madeFor(ink: InkStore, paper: PaperSize, bounds: Bounds, window: Box): Made | undefined {
-    const { made } = this;
-    const fits = made?.ink === ink && made.key === keyOf(paper, bounds) && (made.isWhole || holds(made.window, window));
-    return fits ? made : undefined;
+    const key = keyOf(paper, bounds);
+    const fits = (one: Made) => one.ink === ink && one.key === key && (one.isWhole || holds(one.window, window));
+    return this.windows.findLast((one) => fits(one) && !one.isBusy);
   }
 
   private linesIn(ink: InkStore, { against, gapPx }: Bounds, window: Box | undefined): Generator<Pause, InkLine[]> {
@@ -133,9 +165,39 @@ function edgeOf({ widthPx, heightPx }: PaperSize): InkLine {
   return inkLine('', '', Float64Array.of(x0, y0, 0, x1, y0, 0, x1, y1, 0, x0, y1, 0, x0, y0, 0));
 }
 
-function foundArea({ map, edge }: Made, area: number): FoundArea {
+/** Brings a window up to the lines of a revision. */
+function* follow(made: Made, lines: readonly InkLine[], revision: number): Generator<Pause, void> {
+  made.count = lines.length + 1;
+  if (yield* made.closing.follow([...lines, made.edge])) {
+    yield BREATH;
+    made.map = yield* AreaMap.of(made.closing);
+    yield BREATH;
+  }
+  made.revision = revision;
+}
+
+/** Unlike `yield*`, it does not end the work where it is left off. */
+function* goOn(made: Made): Generator<Pause, void> {
+  for (let step = made.work!.next(); !step.done; step = made.work!.next()) yield step.value;
+  made.work = undefined;
+}
+
+/** A window whose lines are still to come. */
+function newWindow(ink: InkStore, paper: PaperSize, bounds: Bounds, window: Box): Made {
+  const all = boxOf(paper);
+  const isWhole = areaOf(intersection(window, all)) > MOST_PART * areaOf(all);
+  const closing = new Closing(bounds.gapPx);
+  return {
+    ...{ ink, key: keyOf(paper, bounds), window: isWhole ? all : window, isWhole, closing, edge: edgeOf(paper) },
+    ...{ count: 0, revision: NaN, map: finish(AreaMap.of(closing)), isBusy: true, work: undefined },
+  };
+}
+
+const areaOf = (box: Box): number => (isEmpty(box) ? 0 : (box.x1 - box.x0) * (box.y1 - box.y0));
+
+function foundArea({ map, edge }: Made, area: number, shapes: KnownShapes): FoundArea {
   const rings = map.ringsOf(area);
-  return { rings, inside: new Inside(rings), reachesEdge: map.linesAround(area).has(edge) };
+  return { rings, inside: shapes.insideOf(rings), reachesEdge: map.isBeside(area, map.segments.lines.indexOf(edge)) };
 }
 
 const windowAround = (x: number, y: number, half: number): Box => ({

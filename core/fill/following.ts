@@ -4,12 +4,11 @@ import { apply, IDENTITY, invert, type Matrix } from '../geometry/matrix';
 import type { Pour } from '../sheet/entities';
 import { grouped } from '../sheet/grouped';
 import type { InkStore } from '../sheet/ink-store';
-import type { Pause } from '../sheet/ink-work';
+import { BREATH, type Pause } from '../sheet/ink-work';
 import type { StrokeRecord } from '../sheet/ink-record';
 import type { PaperSize } from '../sheet/paper';
 import type { AreaFinder, FoundArea } from './area-finder';
 import { ringOf } from './covered';
-import { pourShape } from './pour-shape';
 import { Inside, type Place } from './shape-inside';
 
 /** A part of a layer that has changed, paper px. */
@@ -53,7 +52,7 @@ export function* following(
 ): Generator<Pause, Followed[]> {
   const followed: Followed[] = [];
   for (const layerId of layerIds) {
-    const all = ink.ofLayer(layerId).filter(({ stroke }) => stroke.pour);
+    const all = ink.poursOf(layerId);
     const touched = all.filter((record) => isTouched(record, changed));
     const poured = yield* pouredOf(ink, touched);
     const gone = new Set<string>();
@@ -76,10 +75,30 @@ function isTouched({ stroke, box }: StrokeRecord, changed: readonly ChangedInk[]
 }
 
 function* pouredOf(ink: InkStore, records: readonly StrokeRecord[]): Generator<Pause, Poured[]> {
-  return (yield* ink.readable(records)).map((record) => {
-    const inside = new Inside([ringOf(ink.drawable(record, 0, 'exact').spine)]);
-    return { record, pour: record.stroke.pour!, inside, places: inside.places() };
-  });
+  return (yield* ink.readable(records)).map((record) => ({
+    record,
+    pour: record.stroke.pour!,
+    ...coveredBy(ink, record),
+  }));
+}
+
+interface Covered {
+  matrix: Matrix | undefined;
+  inside: Inside;
+  places: Place[];
+}
+
+/** What pours cover as they are, by their samples. */
+const covered = new WeakMap<Uint8Array, Covered>();
+
+function coveredBy(ink: InkStore, record: StrokeRecord): Covered {
+  const bytes = record.bytes!;
+  const known = covered.get(bytes);
+  if (known && known.matrix === record.matrix) return known;
+  const inside = new Inside([ringOf(ink.drawable(record, 0, 'exact').spine)]);
+  const made = { matrix: record.matrix, inside, places: inside.places() };
+  covered.set(bytes, made);
+  return made;
 }
 
 /** Where a pour was poured, as it lies now. */
@@ -103,21 +122,23 @@ function* followOne(
   const [main] = [...counts].sort((a, b) => b[1].length - a[1].length)[0];
   // A shape that reaches beyond what was looked at is looked for as far as it goes.
   const first = counts.get(main)![0];
+  yield BREATH;
   const found = areaOf(main) ?? (yield* finder.around(ink, paper, pour, ...first));
   if (!found) return open(record);
+  yield BREATH;
   const now = found.inside;
   const others = othersIn(now, inside, all, record);
   const isAlike = ({ stroke }: StrokeRecord) => stroke.tied === true && stroke.colour === record.stroke.colour;
   const ranOut = found.reachesEdge && !reachesEdge(box, paper);
   if (ranOut || others.some((other) => !isAlike(other))) return open(record);
   const seed = placesOf(record).find(([x, y]) => now.holds(x, y)) ?? first;
-  const shape = pourShape(found.rings, seed, record.matrix);
+  const shape = finder.shapes.shapeOf(found.rings, seed, record.matrix);
   if (!shape) return open(record);
   const out: Followed[] = others.map(({ stroke }) => ({ kind: 'joined', id: stroke.id }));
   if (pour.isOpen || !sameBytes(shape.bytes, record.bytes))
     out.push({ kind: 'shape', id, bytes: shape.bytes, seed: ownPlace(seed, record.matrix) });
   for (const part of partsOf(counts, main, inside, places.length, areaOf)) {
-    const parted = pourShape(part.found.rings, part.at, record.matrix);
+    const parted = finder.shapes.shapeOf(part.found.rings, part.at, record.matrix);
     const isTaken = all.some((other) => other.stroke.id !== id && holdsSeed(part.found.inside, other));
     if (parted && !isTaken)
       out.push({ kind: 'part', like: id, bytes: parted.bytes, seed: ownPlace(part.at, record.matrix) });

@@ -4,7 +4,7 @@ import type { Spine } from '../stroke/spine';
 import { SpineMaker, type SampleRange } from '../stroke/spine-maker';
 import { toleranceAt } from './ink-box';
 import type { InkStore } from './ink-store';
-import type { Lacking } from './ink-work';
+import { BREATH, type Lacking } from './ink-work';
 import type { StrokeRecord } from './ink-record';
 import { leftBy } from './severing';
 import { spinesTouch } from './touching';
@@ -17,7 +17,6 @@ export interface ErasedStroke {
 
 /** Strokes that are worked on at a time: between two parts samples may be brought, and others may have a turn. */
 const PART = 400;
-const BREATH: Lacking = [];
 
 /**
  * What an eraser made with `pen` does to the standing lines of a layer: those that it touches. A soft one severs none.

@@ -20,9 +20,10 @@ import {
 } from './entities';
 import { merged, type Damage } from './ink-damage';
 import { isUsable, type ErasureRecord, type Mark, type StrokeRecord } from './ink-record';
-import { finish, type Lacking } from './ink-work';
+import { BREATH, finish, type Lacking } from './ink-work';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
 import type { ChangeLog } from './change-log';
+import { LayerTops } from './layer-tops';
 import { Lineage } from './lineage';
 import { PackedStrokes } from './packed-strokes';
 import { RecordIndex } from './record-index';
@@ -48,8 +49,6 @@ const SHAPES_BYTES = 4 * 1024 * 1024;
 /** What a record takes beside its samples, with a spine of some thirty points. */
 const RECORD_BYTES = 1400;
 
-const BREATH: Lacking = [];
-
 /**
  * The ink of a sheet, ready to be drawn at any level. The strokes that the sheet was opened with stay packed, found by
  * their boxes; samples and spines are there for those that were drawn lately, and asked for when they are lacking.
@@ -64,6 +63,7 @@ export class InkStore {
   /** Packed rows whose samples work is waiting for: it has them, however little is kept. */
   private readonly awaited = new Map<number, StrokeRecord>();
   private readonly own = new Map<string, StrokeRecord>();
+  private readonly ownPours = new Set<StrokeRecord>();
   private readonly erasures = new Map<string, ErasureRecord>();
   /** By the strokes that they list, in the order of their ids: taken away in another order, edges are rounded otherwise. */
   private readonly holes = new Map<string, ErasureRecord[]>();
@@ -71,8 +71,7 @@ export class InkStore {
   /** Shapes that strokes have had and may have again. */
   private readonly shapes = new LruCache<Uint8Array>(SHAPES_BYTES);
   private readonly index = new RecordIndex();
-  /** The topmost stroke of each layer, by its place. */
-  private readonly tops = new Map<string, { order: string; id: string }>();
+  private readonly tops = new LayerTops();
   private readonly maker = new SpineMaker();
   private readonly measure = new InkMeasure();
   /** Counts what has changed of it. */
@@ -189,9 +188,14 @@ export class InkStore {
     const record = this.recordAt(row);
     this.hidden[row] = 1;
     this.records.delete(row);
-    this.own.set(id, record);
-    this.index.changed(record);
+    this.keep(record);
     return record;
+  }
+
+  private keep(record: StrokeRecord): void {
+    this.own.set(record.stroke.id, record);
+    if (record.stroke.pour) this.ownPours.add(record);
+    this.index.changed(record);
   }
 
   /**
@@ -368,11 +372,8 @@ export class InkStore {
     }
     record.box = isEmpty(record.ownBox) ? NOWHERE : transformBox(record.ownBox, stroke.matrix);
     record.rank = this.packed.rankOf(stroke);
-    this.own.set(stroke.id, record);
-    this.index.changed(record);
-    const top = this.tops.get(stroke.layerId);
-    const isOnTop = top === undefined || byOrder(top, stroke) < 0;
-    if (isOnTop) this.tops.set(stroke.layerId, { order: stroke.order, id: stroke.id });
+    this.keep(record);
+    const isOnTop = this.tops.note(stroke);
     return [{ layerId: stroke.layerId, box: record.box, added: isOnTop && !stroke.deleted ? stroke.id : undefined }];
   }
 
@@ -427,9 +428,12 @@ export class InkStore {
 
   private rowsIn(layerId: string, box: Box): number[] {
     const layer = this.packed.layers.indexOf(layerId);
-    const isHit = (row: number) =>
-      !this.hidden[row] && this.packed.layerAt(row) === layer && !this.packed.isDeleted(row);
+    const isHit = (row: number) => this.isStanding(row, layer);
     return layer < 0 ? [] : (this.packedIndex?.search(box.x0, box.y0, box.x1, box.y1, isHit) ?? []);
+  }
+
+  private isStanding(row: number, layer: number): boolean {
+    return !this.hidden[row] && this.packed.layerAt(row) === layer && !this.packed.isDeleted(row);
   }
 
   private inOrder(layerId: string, rows: readonly number[], own: readonly StrokeRecord[]): StrokeRecord[] {
@@ -443,9 +447,15 @@ export class InkStore {
   ofLayer(layerId: string): StrokeRecord[] {
     const layer = this.packed.layers.indexOf(layerId);
     const rows: number[] = [];
-    for (let row = 0; row < this.packed.count; row++)
-      if (!this.hidden[row] && this.packed.layerAt(row) === layer && !this.packed.isDeleted(row)) rows.push(row);
+    for (let row = 0; row < this.packed.count; row++) if (this.isStanding(row, layer)) rows.push(row);
     return this.inOrder(layerId, rows, [...this.own.values()]);
+  }
+
+  /** All standing pours of a layer, first drawn first; what else there is is not looked at. */
+  poursOf(layerId: string): StrokeRecord[] {
+    const layer = this.packed.layers.indexOf(layerId);
+    const rows = this.packed.poured.filter((row) => this.isStanding(row, layer));
+    return this.inOrder(layerId, rows, [...this.ownPours]);
   }
 
   /** Records of those of the strokes that stand, first drawn first within their layer; some may lack their samples. */
@@ -613,15 +623,8 @@ export class InkStore {
   }
 
   private findTops(): void {
-    this.tops.clear();
-    const last = new Map<number, number>();
-    for (let row = 0; row < this.packed.count; row++) if (!this.hidden[row]) last.set(this.packed.layerAt(row), row);
-    for (const [layer, row] of last)
-      this.tops.set(this.packed.layers[layer], { order: this.packed.orderAt(row), id: this.packed.idAt(row) });
-    for (const { stroke } of this.own.values()) {
-      const top = this.tops.get(stroke.layerId);
-      if (!top || byOrder(top, stroke) < 0) this.tops.set(stroke.layerId, { order: stroke.order, id: stroke.id });
-    }
+    const own = [...this.own.values()].map(({ stroke }) => stroke);
+    this.tops.find(this.packed, (row) => !this.hidden[row], own);
   }
 
   /** The spine of a mark for a level; the last one made for the screen is kept. */

@@ -4,6 +4,8 @@
 export type Lacking = readonly string[];
 /** What long work yields: the part done (0 to 1), what is lacking, or something to wait for. */
 export type Pause = number | Lacking | Promise<unknown>;
+/** Others may have a turn. */
+export const BREATH: Lacking = [];
 
 /**
  * Runs work to its end that has all its samples at hand.

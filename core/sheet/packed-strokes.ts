@@ -263,6 +263,11 @@ export class PackedStrokes {
     return this.rows.getUint32(ROW_BYTES * row + column, true);
   }
 
+  /** The rows of pours. */
+  get poured(): number[] {
+    return this.columns.pours.map(({ row }) => row);
+  }
+
   /** Whether any is a pour. */
   get hasPours(): boolean {
     return this.columns.pours.length > 0;

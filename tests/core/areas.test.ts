@@ -6,6 +6,7 @@ import { closed } from '../../core/areas/closing';
 import { inkLine, type InkLine } from '../../core/areas/ink-line';
 import { ringSize, ringsSize, joinedRings } from '../../core/geometry/rings';
 import { Inside } from '../../core/fill/shape-inside';
+import { finish } from '../../core/sheet/ink-work';
 import { lineAlong } from '../measures/gapped-drawing';
 import { openCv } from '../measures/opencv';
 import { random } from '../measures/strokes';
@@ -19,7 +20,7 @@ const line = (id: string, r: number, ...xy: number[]): InkLine => {
 const EDGE = line('', 0, -2, -2, SIDE + 2, -2, SIDE + 2, SIDE + 2, -2, SIDE + 2, -2, -2);
 
 function mapOf(lines: readonly InkLine[], gapPx = 0): AreaMap {
-  return new AreaMap(closed([...lines, EDGE], gapPx));
+  return finish(AreaMap.of(closed([...lines, EDGE], gapPx)));
 }
 
 /** Ovals and strokes anywhere, some closed and some not. */

@@ -260,11 +260,11 @@ describe('leaks', () => {
     const closing = new Closing(8);
     const first = closing.follow(lines.slice(4));
     expect(first.next().done).toBe(false);
-    first.return();
+    first.return(false);
     finish(closing.follow(lines.slice(9)));
     const half = closing.follow(lines.map(({ id, data }) => inkLine(id, 'ink', data)));
     expect(half.next().done).toBe(false);
-    half.return();
+    half.return(false);
     finish(closing.follow(lines));
     expect(described(leaksOf(closing))).toEqual(described(findLeaks(lines, 8)));
   });

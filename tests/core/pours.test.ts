@@ -1,6 +1,9 @@
 import { Resvg } from '@resvg/resvg-js';
 import * as fc from 'fast-check';
 import { stroke as strokeShape } from '../../contract/entities';
+import { InkLines } from '../../core/areas/ink-lines';
+import { AreaFinder } from '../../core/fill/area-finder';
+import { pourTarget } from '../../core/fill/pouring';
 import { Inside, type Place } from '../../core/fill/shape-inside';
 import { ringOf } from '../../core/fill/covered';
 import { drawStroke, RasterWorkspace } from '../../core/raster/draw-stroke';
@@ -157,6 +160,40 @@ describe('a pour', () => {
     sheet.pour([300, 100], '#204060');
     expect(sizeOf(pixelsOf(sheet))).toBeCloseTo(301 * 121, -2);
     expect(sheet.target(20, 20)).toMatchObject({ reachesEdge: true });
+  });
+
+  it('found by lines that were followed through edits is what it is when all is looked at anew (property)', () => {
+    const place = fc.tuple(fc.integer({ min: 10, max: SIDE - 10 }), fc.integer({ min: 10, max: SIDE - 10 }));
+    const edit = fc.record({ what: fc.nat(3), which: fc.nat(), from: place, to: place, left: fc.boolean() });
+    let shapes = 0;
+    fc.assert(
+      fc.property(
+        fc.array(edit, { minLength: 2, maxLength: 10 }),
+        fc.array(place, { maxLength: 4 }),
+        (edits, places) => {
+          const sheet = new PouredSheet(SIDE);
+          const ids = [box(60, 60, 200, 180), box(200, 60, 330, 180), box(90, 220, 300, 330)].map((one) => sheet.path(one, pen(4))); // prettier-ignore
+          for (const { what, which, from, to, left } of edits) {
+            const id = ids[which % ids.length];
+            if (what === 0) ids.push(sheet.path(polyline(false, ...from, ...to), pen(3)));
+            else if (what === 1) sheet.set(id, 'deleted', !sheet.model.strokes.get(id)!.deleted);
+            else sheet.set(id, 'matrix', [1, 0, 0, 1, (to[0] - from[0]) / 8, (to[1] - from[1]) / 8]);
+            // What was begun, and left off for something else, is gone on with.
+            if (left) pourTarget(sheet.ink, sheet.finder, sheet.paper, sheet.bounds, 'flats', from).next();
+            for (const at of places) {
+              const anew = new AreaFinder(new InkLines());
+              const should = finish(pourTarget(sheet.ink, anew, sheet.paper, sheet.bounds, 'flats', at));
+              const is = sheet.target(...at);
+              expect(is && Buffer.from(is.shape.bytes).toString('hex')).toBe(should && Buffer.from(should.shape.bytes).toString('hex')); // prettier-ignore
+              expect(is?.reachesEdge).toBe(should?.reachesEdge);
+              shapes += is ? 1 : 0;
+            }
+          }
+        },
+      ),
+      { numRuns: 60 },
+    );
+    expect(shapes).toBeGreaterThan(100);
   });
 
   it('on a shape that has colour changes that, whoever poured it', () => {

@@ -9,21 +9,25 @@ const back = assign('strokes', STROKE, 'matrix', STROKE.matrix);
 
 /** A hand, and what came of waiting for it. */
 function waitedFor() {
-  let rests = 0;
-  const hand = new BusyHand(() => rests++);
+  let [begins, rests] = [0, 0];
+  const hand = new BusyHand(
+    () => begins++,
+    () => rests++,
+  );
   let isFree = false;
   const wait = (mostMs?: number) => void hand.whenAtRest(mostMs).then(() => (isFree = true));
   const free = async () => {
     await new Promise((done) => setImmediate(done));
     return isFree;
   };
-  return { hand, wait, free, rests: () => rests };
+  return { hand, wait, free, begins: () => begins, rests: () => rests };
 }
 
 describe('a hand that is busy on the paper', () => {
   it('is waited for until all it began has come to its end, each once', async () => {
-    const { hand, wait, free } = waitedFor();
+    const { hand, wait, free, begins } = waitedFor();
     const [one, other] = [hand.hold(), hand.hold()];
+    expect(begins()).toBe(2);
     wait();
     one();
     one();

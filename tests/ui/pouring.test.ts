@@ -1,12 +1,14 @@
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { makePixels } from '../../core/raster/pixels';
-import { putRows } from '../../core/sheet/steps';
+import { assign, putRows } from '../../core/sheet/steps';
 import { encodePath } from '../../core/stroke/pack-path';
 import { plainNode } from '../../core/stroke/path';
 import { makePen } from '../../core/stroke/pen';
 import { Pouring } from '../../ui/session/pouring';
 import type { SheetSession } from '../../ui/session/session';
-import { followedChanges } from '../../ui/session/tied-pours';
+import type { Followed } from '../../core/fill/following';
+import type { ColourAsk } from '../../workers/colouring';
+import { followedChanges, TiedPours } from '../../ui/session/tied-pours';
 import { wholeInk } from '../../demo/whole-ink';
 import { Browser, inkOnServer, openedInTurn, savedOn, setUpWorld, until, world } from '../measures/devices';
 import { strokeEntity } from '../measures/sheets';
@@ -136,6 +138,37 @@ describe('pouring', () => {
     await until(() => pours().length === 0, 'the pour is taken back');
   });
 
+  it('what is being followed is left off when the artist goes on: undo of a line waits for nothing', async () => {
+    const { session, tap, pours } = await setUp('one');
+    await box(session, 'b', 40, 40, 200, 200);
+    await tap(100, 100);
+    const asked: string[] = [];
+    const { client } = session;
+    const colour = client.colour.bind(client);
+    let holds: Promise<void> | undefined;
+    client.colour = (async (ask: ColourAsk) => {
+      asked.push(ask.what);
+      if (ask.what === 'follow') await holds;
+      return colour(ask);
+    }) as typeof client.colour;
+
+    await line(session, 'parts', false, 120, 30, 120, 210);
+    await until(() => pours().length === 2, 'both parts have the colour');
+
+    // While it is being followed: the line goes at once, and what was looked for is left off.
+    let goOn: () => void = () => {};
+    holds = new Promise((done) => (goOn = done));
+    await session.act('Move', [assign('strokes', session.model.strokes.get('parts')!, 'matrix', [1, 0, 0, 1, 9, 0])]);
+    const before = asked.length;
+    await until(() => asked.length > before, 'it is followed');
+    await session.undo();
+    expect(session.model.strokes.get('parts')!.matrix).toEqual([1, 0, 0, 1, 0, 0]);
+    expect(asked.slice(before)).toEqual(['follow', 'leave-off']);
+    goOn();
+    await session.tied.settled();
+    expect(pours()).toHaveLength(2);
+  });
+
   it('an opened shape is told, stays, and is closed by itself when its line is back', async () => {
     const { session, pouring, tap, pours } = await setUp('one');
     await line(session, 'c', false, 200, 40, 40, 40, 40, 200, 200, 200);
@@ -188,6 +221,41 @@ describe('pouring', () => {
     expect(await tap(100, 100)).toBe(true);
     expect(pours()).toHaveLength(1);
     logged.mockRestore();
+  });
+});
+
+describe('tied pours', () => {
+  afterEach(() => jest.useRealTimers());
+
+  it('follow once the hand rests: what it does meanwhile comes first, and nothing of it is lost', async () => {
+    jest.useFakeTimers();
+    const asked: unknown[] = [];
+    const answers: (Followed[] | undefined)[] = [undefined, []];
+    const sheet = {
+      model: { strokes: { hasPours: true }, stack: () => [] },
+      isHandBusy: true,
+      client: {
+        colour: (ask: { what: string; changed?: unknown }) => {
+          asked.push(ask.changed ?? ask.what);
+          return Promise.resolve(answers.shift());
+        },
+      },
+      act: () => Promise.resolve(),
+    };
+    const tied = new TiedPours(sheet as unknown as ConstructorParameters<typeof TiedPours>[0]);
+    const changed = (layerId: string) => [{ layerId, box: { x0: 0, y0: 0, x1: 1, y1: 1 } }];
+    tied.note(changed('a'), true);
+    await jest.advanceTimersByTimeAsync(5000);
+    expect(asked).toEqual([]);
+    tied.note(changed('b'), false);
+    sheet.isHandBusy = false;
+    await jest.advanceTimersByTimeAsync(1000);
+    // The first answer was left off: the same is asked for again, with what came since.
+    const all = [...changed('a'), ...changed('b')];
+    expect(asked).toEqual([all, all]);
+    await jest.advanceTimersByTimeAsync(5000);
+    expect(asked).toHaveLength(2);
+    tied.close();
   });
 });
 

@@ -14,8 +14,11 @@ export class BusyHand {
   private waiting: (() => void)[] = [];
   private closed = false;
 
-  /** @param onRest it has come to rest. */
-  constructor(private readonly onRest: () => void) {}
+  /** @param onBusy it has begun. @param onRest it has come to rest. */
+  constructor(
+    private readonly onBusy: () => void,
+    private readonly onRest: () => void,
+  ) {}
 
   get isBusy(): boolean {
     return this.hands > 0 || this.previews.stand;
@@ -24,6 +27,7 @@ export class BusyHand {
   /** Something is begun. @returns ends it. */
   hold(): () => void {
     this.hands++;
+    this.onBusy();
     let isHeld = true;
     return () => {
       if (isHeld) this.hands = Math.max(0, this.hands - 1);

@@ -77,8 +77,11 @@ export class SheetSession {
   /** Other tabs of this browser that have the sheet open; they are told when there is something new. */
   private readonly tabs: BroadcastChannel | undefined;
   private readonly sender: Sender;
-  private readonly tied = new TiedPours(this);
-  private readonly hand = new BusyHand(() => this.followPaper());
+  readonly tied = new TiedPours(this);
+  private readonly hand = new BusyHand(
+    () => this.tied.leaveOff(),
+    () => this.followPaper(),
+  );
   private readonly undoing: Undoing;
 
   readonly card: SheetCard;
@@ -382,6 +385,7 @@ export class SheetSession {
       changes,
     };
     this.model.apply(changes);
+    this.tied.leaveOff();
     // The worker goes first: it paints while the interface follows. Until the strokes are there, wet ink shows the step.
     if (this.isReady) this.show(changes, parts, leftover, { id: step.id, undoes });
     else if (leftover) this.early.set(step.id, leftover);
@@ -442,10 +446,8 @@ export class SheetSession {
     return this.undoing.stepNames(side, count);
   }
 
-  /** Resolves when the strokes are there, and pours have followed their lines: what follows a line belongs to it. */
-  async whenSettled(): Promise<void> {
-    await this.ready;
-    await this.tied.settled();
+  get isHandBusy(): boolean {
+    return this.hand.isBusy;
   }
 
   waitingStep(id: string): Step | undefined {

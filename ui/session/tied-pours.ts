@@ -13,15 +13,22 @@ const AFTER_MS = 120;
 /** The open sheet, as far as its pours need it. */
 interface PouredSheet {
   readonly model: SheetModel;
+  /** A stroke is under way, or something is shown that is not done. */
+  readonly isHandBusy: boolean;
   readonly client: Pick<SheetClient, 'colour'>;
   act(label: string, changes: Change[], options: { undoable: false; parts: [string, Uint8Array][] }): Promise<void>;
 }
 
-/** Lets tied pours follow when this device changes the lines around them: a step of its own, which undo passes over. */
+/**
+ * Lets tied pours follow when this device changes the lines around them: a step of its own, which undo passes over. The hand
+ * comes first: while it draws, or takes back, this leaves off, and begins anew when it rests.
+ */
 export class TiedPours {
   private changed: ChangedInk[] = [];
   private timer: ReturnType<typeof setTimeout> | undefined;
   private doing: Promise<void> = Promise.resolve();
+  private isFollowing = false;
+  private closed = false;
   /** The last act, until it is shown: only then is it known what it has changed. */
   shown: Promise<void> = Promise.resolve();
 
@@ -31,16 +38,17 @@ export class TiedPours {
   note(changed: readonly ChangedInk[], isDone: boolean): void {
     if (!this.session.model.strokes.hasPours) return;
     this.changed.push(...changed);
-    if (!isDone) return;
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.begin(), AFTER_MS);
+    if (isDone) this.soon();
   }
 
-  /** Pours follow now what they have not followed yet. @returns when they have. */
-  async settled(): Promise<void> {
-    await this.shown;
-    if (this.timer !== undefined) this.begin();
-    return this.doing;
+  /** The hand goes on: what is being looked for is out of date, and stands in its way. */
+  leaveOff(): void {
+    if (this.isFollowing) void this.session.client.colour<'leave-off'>({ what: 'leave-off' }).catch(() => undefined);
+  }
+
+  private soon(): void {
+    clearTimeout(this.timer);
+    this.timer = this.closed ? undefined : setTimeout(() => this.begin(), AFTER_MS);
   }
 
   private begin(): void {
@@ -49,22 +57,39 @@ export class TiedPours {
     this.doing = this.doing.then(() => this.follow());
   }
 
+  /** Pours follow now what they have not followed yet. @returns when they have, or the hand goes on. */
+  async settled(): Promise<void> {
+    await this.shown;
+    while ((this.timer !== undefined || this.isFollowing) && !this.session.isHandBusy && !this.closed) {
+      if (this.timer !== undefined) this.begin();
+      await this.doing;
+    }
+  }
+
   close(): void {
+    this.closed = true;
     clearTimeout(this.timer);
   }
 
   private async follow(): Promise<void> {
     const { session } = this;
+    if (session.isHandBusy) return this.soon();
     const changed = this.changed.splice(0);
     const layerIds = session.model
       .stack()
       .filter(isInkable)
       .map(({ id }) => id);
+    this.isFollowing = true;
+    // What lies out of reach is followed after the next edit there.
     const followed = await session.client
       .colour<'follow'>({ what: 'follow', layerIds, changed })
-      .catch(() => undefined);
-    // What lies out of reach is followed after the next edit there.
-    if (!followed?.length) return;
+      .catch(() => [])
+      .finally(() => (this.isFollowing = false));
+    if (!followed) {
+      this.changed.unshift(...changed);
+      return this.soon();
+    }
+    if (!followed.length) return;
     const { changes, parts } = followedChanges(followed, (id) => session.model.strokes.get(id), nanoid);
     if (changes.length && !isTooLarge(changes, parts))
       await session.act('Colour follows', changes, { undoable: false, parts });

@@ -1,10 +1,12 @@
 import type { HistoryAnswer } from '../../contract/answers';
 import { inverseOf, remember, type History } from '../../core/sheet/history';
+import type { Stroke } from '../../core/sheet/entities';
 import type { SheetModel } from '../../core/sheet/sheet-model';
 import { shapesBefore, type Change, type Step } from '../../core/sheet/steps';
 import type { SheetClient } from '../../workers/sheet-client';
 import { ApiFailure, findSteps } from './api';
 import { StepMemory } from './step-memory';
+import type { TiedPours } from './tied-pours';
 
 /** So many steps of each side are at hand for undo and redo; fewer than the first, and more are asked for. */
 const LEAST_AHEAD = 90;
@@ -19,8 +21,9 @@ interface Undone {
   readonly card: { id: string };
   readonly model: SheetModel;
   readonly client: Pick<SheetClient, 'ahead'>;
-  /** Resolves when all is there that a step may be about, and all has followed what was done before. */
-  whenSettled(): Promise<void>;
+  /** Resolves when all is there that a step may be about. */
+  readonly ready: Promise<unknown>;
+  readonly tied: Pick<TiedPours, 'settled'>;
   act(label: string, changes: Change[], options: { undoable: false; undoes: string }): Promise<void>;
   /** A step that waits for the server. */
   waitingStep(id: string): Step | undefined;
@@ -67,11 +70,13 @@ export class Undoing {
   takeBack(side: Side): Promise<void> {
     this.doing = this.doing
       .then(async () => {
-        await this.sheet.whenSettled();
+        await this.sheet.ready;
         const list = this.past[side];
         const id = list[list.length - 1];
         if (id === undefined) return;
         const step = await this.stepById(id);
+        // What has become of pours since belongs to what was done to their lines.
+        if (step.changes.some((change) => isAboutPours(change, this.sheet.model))) await this.sheet.tied.settled();
         const { changes, kept } = inverseOf(step, this.sheet.model.read);
         if (kept > 0)
           this.sheet.tell(
@@ -150,4 +155,10 @@ export class Undoing {
     for (const name of fresh) this.shapesAsked.add(name);
     if (fresh.length) this.sheet.client.ahead(fresh);
   }
+}
+
+function isAboutPours(change: Change, { strokes }: SheetModel): boolean {
+  if (change.table !== 'strokes' || !strokes.hasPours) return false;
+  if (change.op === 'put') return (change.rows as Stroke[]).some(({ pour }) => pour);
+  return change.ids.some((id) => strokes.get(id)?.pour);
 }
