@@ -1,6 +1,7 @@
 import { FIRST_LAYER, newSettings, type Layer } from '../../core/sheet/entities';
 import { layerRuns } from '../../ui/canvas/layer-runs';
 import { wheelWish } from '../../ui/canvas/page-wheel';
+import { groupLayer } from '../measures/sheets';
 import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../core/stroke/line-widths';
 import { stepsOfDrag } from '../../ui/screens/sheet/frame/step-drag';
 import { uncutHeight } from '../../ui/screens/sheet/frame/uncut-height';
@@ -94,6 +95,23 @@ describe('the canvases of a stack', () => {
     // A hidden layer needs none.
     const hidden = thirty.map((l, n) => (n === 3 ? { ...l, visible: false } : l));
     expect(layerRuns(hidden, target, { peek: false, over: false }).map((r) => r.key)).not.toContain('l3');
+  });
+
+  it('of roughs that share are hushed as a whole: however hush is dragged, the same is painted', () => {
+    const roughs = laid(
+      ...['r', 's', 't'].map((id, n) => layer(id, 'rough', { opacity: 1 - n / 4 })),
+      layer('lines', 'ink'),
+    );
+    const at = (hush: number) => layerRuns(roughs, { ...settings, hush }, { peek: false, over: false }, 2);
+    expect(at(0.4).map((r) => r.key)).toEqual(['r@1000+s@750+t@500', 'lines']);
+    for (const hush of [0, 0.2, 1]) {
+      expect(at(hush).map((r) => r.key)).toEqual(at(0.4).map((r) => r.key));
+      expect(at(hush)[0].opacity).toBe(hush);
+    }
+    const held = [groupLayer('g', { blend: 'multiply', opacity: 0.5, order: 'Z0' }), ...roughs.slice(0, 3).map((l) => ({ ...l, parent: 'g' })), roughs[3]]; // prettier-ignore
+    const grouped = (hush: number) => layerRuns(held, { ...settings, hush }, { peek: false, over: false }, 1);
+    expect(grouped(0.2).map((r) => r.key)).toEqual(grouped(1).map((r) => r.key));
+    expect(grouped(0.2)[0]).toMatchObject({ kind: 'ink', opacity: 0.1, blend: 'multiply' });
   });
 
   it('hide scaffolding on a peek, veil too, and lay the picture on top, full, on over', () => {

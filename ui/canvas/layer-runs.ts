@@ -35,6 +35,8 @@ export interface InkRun {
   /** Those whose ink decides its pixels: with those that its layers are kept inside. */
   deciding: readonly string[];
   opacity: number;
+  /** The same without the hush of roughs: that is no part of what is painted, but where a rough shares with ink. */
+  unhushed: number;
   blend: Blend;
   shown: boolean;
   isTarget: boolean;
@@ -76,8 +78,8 @@ export interface Looking {
  * The canvases that show a stack. Each layer of ink has one of its own, so that opacity, blending, order, showing and
  * taking as the target touch no pixels; references that lie next to each other share one. A group that is mixed as a
  * whole holds the canvases of its layers. Where those would be more than `most`, neighbours that are not the target
- * share one: first ink with ink, then rough with rough, then either; then such a group becomes one. Only what is mixed
- * in one way can share: laid over each other in any of them, layers may be taken together first. The veil lies above
+ * share one: first ink with ink, then rough with rough; then such a group becomes one; at last ink with rough. Only what is
+ * mixed in one way can share: laid over each other in any of them, layers may be taken together first. The veil lies above
  * the topmost reference.
  */
 export function layerRuns(stack: readonly Layer[], settings: SheetSettings, looking: Looking, most = Infinity): Run[] {
@@ -94,7 +96,16 @@ export function layerRuns(stack: readonly Layer[], settings: SheetSettings, look
   };
   let runs = runsOf(tree, context);
   const tones = looking.tones && !looking.over && !looking.peek ? toneRuns(runs, looking.tones) : [];
-  for (const reduced of [shared(bothInk), shared(bothRough), shared(() => true), asOne, shared(() => true)])
+  for (const reduced of [
+    shared(bothInk),
+    shared(bothRough),
+    asOne,
+    shared(bothInk),
+    shared(bothRough),
+    shared(() => true),
+    asAny,
+    shared(() => true),
+  ])
     if (canvasesOf(runs).length + tones.length > most) runs = reduced(runs);
   if (!looking.over) return [...runs, ...tones];
   const isInked = (r: Run) => looking.inkOver === true && r.kind === 'ink' && r.isTarget;
@@ -203,6 +214,7 @@ function inkRun(
     ids: [layer.id],
     deciding: idsOf(parts, true),
     opacity: layer.opacity * (isRough ? settings.hush : 1),
+    unhushed: layer.opacity,
     blend: layer.blend ?? 'normal',
     shown: isShown && (!isRough || scaffolding || solo !== undefined),
     isTarget: layer.id === settings.target,
@@ -265,10 +277,7 @@ const shared =
       const last = out[out.length - 1];
       if (run.kind === 'group') out.push({ ...run, runs: shared(alike)(run.runs) });
       else if (last && canShare(last) && canShare(run) && last.blend === run.blend && alike(last, run)) {
-        const isRough = bothRough(last, run);
-        const one = sharing(run, [...baked(last), ...baked(run)], { opacity: 1, blend: run.blend });
-        out[out.length - 1] = one;
-        if (isRough) roughs.add(one);
+        out[out.length - 1] = laidTogether([last, run], { opacity: 1, blend: run.blend }, (parts) => parts);
       } else if (run.kind !== 'ink' || run.shown || run.isTarget) out.push(run);
     }
     return out;
@@ -276,22 +285,42 @@ const shared =
 
 const canShare = (run: Run): run is InkRun => run.kind === 'ink' && run.shown && !run.isTarget;
 
-/** A run's parts as they lie with others in a run that is neither hushed nor weakened as a whole. */
-const baked = ({ parts, opacity, blend }: InkRun): Part[] =>
-  parts.map((part) => ({ ...part, opacity: part.opacity * opacity, blend }));
+/** Groups that hold nothing but shown ink become one canvas each. @param alike what may be taken together. */
+const groupsAsOne =
+  (alike: Alike) =>
+  (runs: readonly Run[]): Run[] =>
+    runs.map((run) => {
+      if (run.kind !== 'group') return run;
+      const inside = groupsAsOne(alike)(run.runs);
+      if (!inside.every(canShare) || !inside.every((one) => alike(inside[0], one))) return { ...run, runs: inside };
+      return laidTogether(inside, run, (parts) => [{ parts, opacity: 1 }]);
+    });
+const asOne = groupsAsOne((a, b) => bothInk(a, b) || bothRough(a, b));
+const asAny = groupsAsOne(() => true);
 
-/** Groups that hold nothing but shown ink become one canvas each. */
-const asOne = (runs: readonly Run[]): Run[] =>
-  runs.map((run) => {
-    if (run.kind !== 'group') return run;
-    const inside = asOne(run.runs);
-    if (!inside.every(canShare)) return { ...run, runs: inside };
-    const like: InkRun = { ...(inside[0] as InkRun), key: '' };
-    return sharing(like, [{ parts: inside.flatMap(baked), opacity: 1 }], run);
-  });
-
-function sharing(like: InkRun, parts: readonly Part[], { opacity, blend }: { opacity: number; blend: Blend }): InkRun {
-  return { ...like, key: keyOf(parts), parts, ids: idsOf(parts), deciding: idsOf(parts, true), opacity, blend };
+/** Runs as one. What is hushed alike is hushed as a whole: while that is dragged nothing is painted. */
+function laidTogether(
+  runs: readonly InkRun[],
+  how: { opacity: number; blend: Blend },
+  toParts: (parts: Part[]) => Part[],
+): InkRun {
+  const isRough = runs.every((run) => roughs.has(run));
+  const seen = isRough ? runs.find(({ unhushed }) => unhushed > 0) : undefined;
+  const hush = seen ? seen.opacity / seen.unhushed : 1;
+  const part = (run: InkRun): Part[] =>
+    run.parts.map((one) => ({
+      ...one,
+      opacity: one.opacity * (isRough ? run.unhushed : run.opacity),
+      blend: run.blend,
+    }));
+  const parts = toParts(runs.flatMap(part));
+  const one: InkRun = {
+    ...runs[0],
+    ...{ key: keyOf(parts), parts, ids: idsOf(parts), deciding: idsOf(parts, true) },
+    ...{ opacity: how.opacity * hush, unhushed: how.opacity, blend: how.blend },
+  };
+  if (isRough) roughs.add(one);
+  return one;
 }
 
 /** Everything that decides the pixels, without what is told apart in addresses of tiles. */

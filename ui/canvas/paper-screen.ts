@@ -258,7 +258,7 @@ export class PaperScreen {
     const ctx = canvas.getContext('2d')!;
     for (const old of gone) {
       if (old.run.kind !== 'ink' || !run.ids.includes(old.run.ids[0])) continue;
-      ctx.globalAlpha = run.ids.length > 1 ? old.run.opacity : 1;
+      ctx.globalAlpha = run.ids.length > 1 ? old.run.unhushed : 1;
       ctx.drawImage(old.canvas, 0, 0);
     }
     ctx.globalAlpha = 1;
