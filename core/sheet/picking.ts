@@ -63,7 +63,7 @@ function partWithin({ stroke, stands }: StrokeRecord, { x, y, count, unitLog2 }:
 export interface PickedShape {
   box: Box;
   lines: Float32Array[];
-  /** Of those, the ids of lines that a device without pressure drew. */
+  /** The ids of all even ones that a device without pressure drew: with another pen they have no pressure to go by. */
   unpressed: string[];
 }
 
@@ -82,10 +82,13 @@ export function* shapeOf(
   for (let from = 0; from < shown.length; from += PART)
     for (const record of yield* ink.readable(shown, from, from + PART)) {
       const { data, count } = ink.drawable(record, level).spine;
-      if (!hasPressure(record.bytes!)) unpressed.push(record.stroke.id);
       lines.push(Float32Array.from(data.subarray(0, 3 * count)));
     }
   for (const record of records) box = union(box, record.box);
+  const even = records.filter(({ pen, stroke }) => pen.widthFrom === 'even' && !stroke.pour);
+  for (let from = 0; from < even.length; from += PART)
+    for (const record of yield* ink.readable(even, from, from + PART))
+      if (!hasPressure(record.bytes!)) unpressed.push(record.stroke.id);
   return { box, lines, unpressed };
 }
 

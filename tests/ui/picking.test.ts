@@ -1,8 +1,11 @@
 import 'fake-indexeddb/auto';
-import { putRows } from '../../core/sheet/steps';
+import type { Pour } from '../../core/sheet/entities';
+import { assign, putRows } from '../../core/sheet/steps';
+import { encodePath } from '../../core/stroke/pack-path';
+import { plainNode } from '../../core/stroke/path';
 import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
-import { Picking } from '../../ui/session/picking';
+import { Picking, sizeOnPaper } from '../../ui/session/picking';
 import type { SheetSession } from '../../ui/session/session';
 import { actsOn } from '../measures/layer-acts';
 import { setLocked, setVisible } from '../../ui/session/stack-actions';
@@ -66,6 +69,62 @@ describe('picking', () => {
     picking.drawLoop({ x: 0, y: 0 });
     await picking.closeLoop(false);
     expect(ids(picking)).toEqual(['a', 'b']);
+  });
+
+  it('of lines and colour takes what a loop is to take; what is made anew leaves pours as they are, but alone', async () => {
+    const { session, picking } = await ready();
+    const pour: Pour = { seeds: [[150, 90]], gapPx: 4, against: ['lines'] };
+    const nodes = ([[100, 70], [200, 70], [200, 110], [100, 110]] as const).map(([x, y]) => plainNode(x, y, 'corner')); // prettier-ignore
+    const poured = strokeEntity('p', { order: 'a0', colour: '#cc8833', pour, tied: false, pen: { ...makePen('fineliner', 1, 0, false, 1), fill: 'with' } }); // prettier-ignore
+    await session.act('Pour', [putRows('strokes', poured)], { parts: [['p', encodePath({ closed: true, nodes })]] });
+    const around = loop(30, 40, 280, 140);
+    await picking.pickIn(around, false, 'lines');
+    expect([ids(picking), picking.words]).toEqual([['a', 'b'], '2 lines']);
+    await picking.pickIn(around, false, 'colour');
+    expect([ids(picking), picking.words]).toEqual([['p'], '1 pour']);
+    await picking.restyle({ sizePx: 3 }, 'Size');
+    expect(session.model.strokes.get('p')!.pen.sizePx).toBe(3);
+    await picking.pickIn(around, false);
+    expect([ids(picking).sort(), picking.words]).toEqual([['a', 'b', 'p'], '2 lines and 1 pour']);
+    await shape(picking);
+    await picking.restyle({ sizePx: 21, kind: 'pencil' }, 'Size');
+    await picking.recolour('#123456');
+    const now = ['a', 'b', 'p'].map((id) => session.model.strokes.get(id)!);
+    expect(now.map(({ pen, colour }) => [pen.kind, pen.sizePx, colour])).toEqual([
+      ['pencil', 21, '#123456'],
+      ['pencil', 21, '#123456'],
+      ['fineliner', 3, '#cc8833'],
+    ]);
+  });
+
+  it('sizes are those on the paper, whatever a line was scaled by', async () => {
+    const { session, picking } = await ready();
+    const of = (id: string) => session.model.strokes.get(id)!;
+    await session.act('Scale', [assign('strokes', of('a'), 'matrix', [2, 0, 0, 2, 0, 0])]);
+    expect([sizeOnPaper(of('a')), sizeOnPaper(of('b'))]).toEqual([12, 8]);
+    picking.pickAll((s) => sizeOnPaper(s) < 11);
+    expect(ids(picking)).toEqual(['b', 'c']);
+    picking.pickAll(() => true);
+    await picking.restyle({ sizePx: 5 }, 'Size');
+    expect(['a', 'b', 'c'].map((id) => [sizeOnPaper(of(id)), of(id).pen.sizePx])).toEqual([[5, 2.5], [5, 5], [5, 5]]); // prettier-ignore
+    await picking.restyle({ sizeAddPx: 1 }, 'Bolder');
+    expect(['a', 'b'].map((id) => sizeOnPaper(of(id)))).toEqual([6, 6]);
+  });
+
+  it('knows of every even line, however many are picked, whether it was drawn without pressure', async () => {
+    const { session, picking } = await ready();
+    const flat = { ...handSamples((u) => [50 + 200 * u, 40], { ms: 100 }) };
+    flat.pressure = flat.pressure.map(() => 0.5);
+    const bytes = encodeSamples(flat);
+    const many = Array.from({ length: 450 }, (_, n) => strokeEntity(`m${String(n).padStart(3, '0')}`, { order: `b${String(n).padStart(3, '0')}V`, pen: makePen('fineliner', 4, 0, false, 1) })); // prettier-ignore
+    await session.act('Paste', [putRows('strokes', ...many)], { parts: many.map(({ id }) => [id, bytes]) });
+    picking.pickAll(() => true);
+    await shape(picking);
+    await picking.restyle({ kind: 'brush' }, 'Pen');
+    const widths = new Set(many.map(({ id }) => session.model.strokes.get(id)!.pen.widthFrom));
+    expect([...widths]).toEqual(['speed']);
+    // The hand's own lines have pressure.
+    expect(session.model.strokes.get('a')!.pen.widthFrom).toBe('pressure');
   });
 
   it('passes over what is hidden or locked, and lets go of what was taken back', async () => {

@@ -11,6 +11,7 @@ import { isTooLarge } from '../../core/sheet/step-size';
 import type { Assign, Change } from '../../core/sheet/steps';
 import { restyled, type Restyle } from '../../core/stroke/restyle';
 import { landing } from './inking';
+import type { LoopTakes } from '../store/pen-slice';
 import { oneAtATime } from './one-at-a-time';
 import { answered, lineCount, pickableLayers, tooMany } from './pickable';
 import type { SheetSession } from './session';
@@ -56,6 +57,26 @@ export class Picking {
 
   get count(): number {
     return this.ids.length;
+  }
+
+  /** What is picked, in words: "3 lines and 2 pours". */
+  get words(): string {
+    const pours = this.strokes.filter(({ pour }) => pour).length;
+    const lines = this.count - pours;
+    const poured = pours === 1 ? '1 pour' : `${pours} pours`;
+    if (!pours) return lineCount(lines);
+    return lines ? `${lineCount(lines)} and ${poured}` : poured;
+  }
+
+  /** What is made anew when pen, size or colour are changed: pours are, where nothing else is picked. */
+  get restyled(): Stroke[] {
+    return this.restyledOf(this.ids);
+  }
+
+  private restyledOf(ids: readonly string[]): Stroke[] {
+    const inked = this.strokesOf(ids).filter(isInk);
+    const lines = inked.filter(({ pour }) => !pour);
+    return lines.length ? lines : inked;
   }
 
   /** The picked lines as the sheet has them, first drawn first within their layers. */
@@ -124,16 +145,19 @@ export class Picking {
   }
 
   /** The loop is drawn: what lies within it is picked. */
-  async closeLoop(adds: boolean): Promise<void> {
+  async closeLoop(adds: boolean, takes: LoopTakes = 'both'): Promise<void> {
     const { loop } = this;
     this.dropLoop();
-    if (loop && loop.length >= 6) await this.pickIn(Float64Array.from(loop), adds);
+    if (loop && loop.length >= 6) await this.pickIn(Float64Array.from(loop), adds, takes);
   }
 
   /** Picks the lines within a loop `[x, y, ...]`, paper px. */
-  async pickIn(loop: Float64Array, adds: boolean): Promise<void> {
+  async pickIn(loop: Float64Array, adds: boolean, takes: LoopTakes = 'both'): Promise<void> {
     const layers = pickableLayers(this.session).map(({ id }) => id);
-    const found = this.withGroups(await this.answer(() => this.session.client.linesIn(layers, loop), []));
+    const within = await this.answer(() => this.session.client.linesIn(layers, loop), []);
+    const { strokes } = this.session.model;
+    const isTaken = (id: string) => takes === 'both' || (strokes.get(id)?.pour !== undefined) === (takes === 'colour');
+    const found = this.withGroups(within.filter(isTaken));
     this.set(adds ? [...new Set([...this.ids, ...found])] : found);
   }
 
@@ -230,7 +254,7 @@ export class Picking {
   }
 
   recolour(colour: string): Promise<void> {
-    const inked = this.strokes.filter(isInk);
+    const inked = this.restyled;
     return this.act(`Colour ${lineCount(inked.length)}`, [this.fieldOf('colour', inked, () => colour)]);
   }
 
@@ -390,8 +414,8 @@ export class Picking {
 
   private restyleOf(ids: readonly string[], how: Restyle): Assign {
     const unpressed = new Set(this.shape?.unpressed);
-    return this.fieldOf('pen', this.strokesOf(ids).filter(isInk), ({ id, pen }) =>
-      restyled(pen, how, !unpressed.has(id)),
+    return this.fieldOf('pen', this.restyledOf(ids), ({ id, pen, matrix }) =>
+      restyled(pen, ownSize(how, lengthScale(matrix)), !unpressed.has(id)),
     );
   }
 
@@ -457,3 +481,17 @@ function movedShape({ box, lines, unpressed }: PickedShape, matrix: Matrix): Pic
 }
 
 const layerIdOf = (stroke: Stroke): string => stroke.layerId;
+
+/** Sizes as they lie on the paper, as those of a line that was scaled since. */
+function ownSize(how: Restyle, scale: number): Restyle {
+  const { sizePx, sizeAddPx } = how;
+  return {
+    ...how,
+    ...(sizePx === undefined ? {} : { sizePx: sizePx / scale }),
+    ...(sizeAddPx === undefined ? {} : { sizeAddPx: sizeAddPx / scale }),
+  };
+}
+
+/** How wide a line's pen is on the paper, px: with all that it was scaled by since. */
+export const sizeOnPaper = ({ pen, matrix }: Pick<Stroke, 'pen' | 'matrix'>): number =>
+  pen.sizePx * lengthScale(matrix);

@@ -16,6 +16,9 @@ export const INK_COLOURS = [BLACK, WHITE, '#1f3a5f', '#5b2a1d', '#2f5d3a', '#c21
 /** What names a pen: its kind as it comes, or the id under which the artist keeps one. */
 export type PenKey = string;
 
+const LOOP_TAKES = ['lines', 'colour', 'both'] as const;
+export type LoopTakes = (typeof LOOP_TAKES)[number];
+
 export interface PenState {
   kind: PenKind;
   /** The artist's own pen that is in the hand, if it is one. */
@@ -34,6 +37,8 @@ export interface PenState {
   own: Record<PenKey, Partial<PenSettings> | undefined>;
   /** Picking adds to what is picked. */
   picksMore: boolean;
+  /** Of lines and colour what a loop picks. */
+  loopTakes: LoopTakes;
   /** What drew last. */
   device: 'pen' | 'hand';
   colour: string;
@@ -89,6 +94,7 @@ const initial: PenState = {
   handSteady: {},
   own: {},
   picksMore: false,
+  loopTakes: 'both',
   device: 'hand',
   colour: BLACK,
   beneath: false,
@@ -121,6 +127,7 @@ function keptPen(): PenState {
     eraserHeld: false,
     eraser: readEraser(kept.eraser),
     picksMore: false,
+    loopTakes: LOOP_TAKES.includes(kept.loopTakes) ? kept.loopTakes : initial.loopTakes,
   };
 }
 
@@ -237,6 +244,9 @@ export const penSlice = createSlice({
     },
     setPicksMore: (state, { payload }: PayloadAction<boolean>) => {
       state.picksMore = payload;
+    },
+    setLoopTakes: (state, { payload }: PayloadAction<LoopTakes>) => {
+      state.loopTakes = payload;
     },
     drawWith: (state, { payload }: PayloadAction<PenState['device']>) => {
       state.device = payload;

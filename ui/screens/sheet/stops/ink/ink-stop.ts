@@ -39,7 +39,7 @@ export const INK: Stop = {
     if (sheet.editMode === 'bend') return new BendGestures(bending, { beside: 'take', tapped: 'takes-away' });
     if (sheet.editMode === 'points') return new BendGestures(bending, { beside: 'take', tapped: 'chooses' });
     if (sheet.editMode !== 'pick') return new WayGestures(wayEdits[sheet.editMode]);
-    return new PickGestures(session, picking, () => store.getState().pen.picksMore);
+    return new PickGestures(session, picking, () => store.getState().pen);
   },
   keys: (at) => ({ ...inkKeys(at), ...editKeys(at) }),
   keyLines: [

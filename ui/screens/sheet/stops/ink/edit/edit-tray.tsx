@@ -16,7 +16,6 @@ import Trash from 'lucide-react-native/icons/trash';
 import Ungroup from 'lucide-react-native/icons/ungroup';
 import { Button, IconButton, type Icon } from '../../../../../components/button';
 import { Heading, Words } from '../../../../../components/text';
-import { lineCount } from '../../../../../session/pickable';
 import type { Picking } from '../../../../../session/picking';
 import { penSlice } from '../../../../../store/pen-slice';
 import type { EditMode } from '../../../../../store/sheet-slice';
@@ -70,9 +69,7 @@ export function EditTray() {
         bar={
           <>
             <EditModes />
-            <View aria-live="polite">
-              {isPicking && picking.count > 0 ? <Heading>{lineCount(picking.count)}</Heading> : hint}
-            </View>
+            <View aria-live="polite">{isPicking && picking.count > 0 ? <Heading>{picking.words}</Heading> : hint}</View>
             {mode === 'points' && point && <PointRows point={point} />}
             {isPicking && <Actions picking={picking} wraps />}
           </>
@@ -94,8 +91,8 @@ export function EditTray() {
             </View>
             {isPicking && (
               <TrayButton
-                text={picking.count === 0 ? 'Change' : lineCount(picking.count)}
-                label={`${picking.count === 0 ? 'Nothing picked' : lineCount(picking.count)}. ${isOpen ? 'Close' : 'Open'} everything that can be picked and changed`}
+                text={picking.count === 0 ? 'Change' : picking.words}
+                label={`${picking.count === 0 ? 'Nothing picked' : picking.words}. ${isOpen ? 'Close' : 'Open'} everything that can be picked and changed`}
                 expanded={isOpen}
                 onPress={() => setOpen(!open)}
               />

@@ -3,6 +3,7 @@ import { turnAbout } from '../../../../../../core/geometry/turn-about';
 import type { Matrix } from '../../../../../../core/geometry/matrix';
 import type { Picking } from '../../../../../session/picking';
 import type { SheetSession } from '../../../../../session/session';
+import type { LoopTakes } from '../../../../../store/pen-slice';
 import type { PaperGestures } from '../../stop';
 
 /** A line is touched within so many CSS px of its edge; a movement shorter than the second is none. */
@@ -37,7 +38,7 @@ export class PickGestures implements PaperGestures {
   constructor(
     private readonly session: SheetSession,
     private readonly picking: Picking,
-    private readonly alwaysAdds: () => boolean,
+    private readonly ways: () => { picksMore: boolean; loopTakes: LoopTakes },
   ) {}
 
   private get scale(): number {
@@ -45,7 +46,7 @@ export class PickGestures implements PaperGestures {
   }
 
   start(adds: boolean): void {
-    this.adds = adds || this.alwaysAdds();
+    this.adds = adds || this.ways().picksMore;
     this.first = this.last = undefined;
     this.mode = 'still';
   }
@@ -77,7 +78,7 @@ export class PickGestures implements PaperGestures {
     const { mode, first, picking } = this;
     this.mode = 'still';
     if (mode === 'move') void picking.endMove();
-    else if (mode === 'loop') void picking.closeLoop(this.adds);
+    else if (mode === 'loop') void picking.closeLoop(this.adds, this.ways().loopTakes);
     else if (first) void picking.pickAt(first.x, first.y, REACH_PX / this.scale, this.adds);
   }
 

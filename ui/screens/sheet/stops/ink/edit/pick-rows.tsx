@@ -1,9 +1,17 @@
 import { StyleSheet, View } from 'react-native';
 import { isInk } from '../../../../../../core/sheet/entities';
 import { Button } from '../../../../../components/button';
+import { Choice } from '../../../../../components/choice';
 import { Words } from '../../../../../components/text';
-import type { Picking } from '../../../../../session/picking';
-import { useAppSelector } from '../../../../../store/store';
+import { sizeOnPaper, type Picking } from '../../../../../session/picking';
+import { penSlice, type LoopTakes } from '../../../../../store/pen-slice';
+import { useAppDispatch, useAppSelector } from '../../../../../store/store';
+
+const LOOP_TAKES: { value: LoopTakes; label: string }[] = [
+  { value: 'lines', label: 'Lines' },
+  { value: 'colour', label: 'Colour' },
+  { value: 'both', label: 'Both' },
+];
 
 /** Ways to pick many lines at once. */
 export function PickRows({ picking }: { picking: Picking }) {
@@ -11,6 +19,8 @@ export function PickRows({ picking }: { picking: Picking }) {
   const nib = useAppSelector((s) => s.sheet.settings?.nibs[s.pen.nib] ?? 1);
   const colour = useAppSelector((s) => s.pen.colour);
   const like = picking.strokes.find(isInk);
+  const takes = useAppSelector((s) => s.pen.loopTakes);
+  const dispatch = useAppDispatch();
   return (
     <View style={styles.group}>
       <Words size={14}>Pick</Words>
@@ -26,10 +36,17 @@ export function PickRows({ picking }: { picking: Picking }) {
         />
         <Button
           label={`All thinner than ${nib} px`}
-          onPress={() => picking.pickAll((s) => isInk(s) && s.pen.sizePx < nib)}
+          onPress={() => picking.pickAll((s) => isInk(s) && !s.pour && sizeOnPaper(s) < nib)}
         />
         {picking.count > 0 && <Button label="Nothing" onPress={() => picking.clear()} />}
       </View>
+      <Words size={14}>A loop takes</Words>
+      <Choice
+        label="What a loop takes"
+        options={LOOP_TAKES}
+        value={takes}
+        onChange={(one) => dispatch(penSlice.actions.setLoopTakes(one))}
+      />
     </View>
   );
 }

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { isInk, isInkable } from '../../../../../../core/sheet/entities';
+import { isInkable } from '../../../../../../core/sheet/entities';
 import { isLocked } from '../../../../../../core/sheet/layer-tree';
 import { pxToMm } from '../../../../../../core/sheet/paper';
 import { PEN_KINDS } from '../../../../../../core/stroke/pen';
@@ -9,7 +9,7 @@ import { Button } from '../../../../../components/button';
 import { Choice } from '../../../../../components/choice';
 import { Field, typedNumber } from '../../../../../components/field';
 import { Words } from '../../../../../components/text';
-import type { Picking } from '../../../../../session/picking';
+import { sizeOnPaper, type Picking } from '../../../../../session/picking';
 import { INK_COLOURS } from '../../../../../store/pen-slice';
 import { useAppSelector } from '../../../../../store/store';
 import { ColourRow } from '../../../../../components/colour-row';
@@ -23,7 +23,7 @@ import { SettingRow } from '../../../frame/setting-row';
 export function RestyleRows({ picking }: { picking: Picking }) {
   const ppi = useAppSelector((s) => s.sheet.card?.ppi ?? 300);
   const [draft, setDraft] = useState<{ of: string; how: Restyle }>();
-  const first = picking.strokes.find(isInk);
+  const [first] = picking.restyled;
   if (!first) return null;
   const how = draft?.of === first.id ? draft.how : {};
   const { pen } = first;
@@ -35,7 +35,7 @@ export function RestyleRows({ picking }: { picking: Picking }) {
     setDraft(undefined);
     void picking.restyle(change, label);
   };
-  const size = how.sizePx ?? pen.sizePx;
+  const size = how.sizePx ?? sizeOnPaper(first);
   const settings = { ...settingsFrom(pen), ...how.settings };
   const shownSize = `${Math.round(size * 10) / 10} px · ${pxToMm(size, ppi).toFixed(2)} mm`;
   return (
