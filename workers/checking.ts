@@ -14,6 +14,8 @@ export interface CheckWish {
   /** Gaps up to this are leaks, lines below this are thin, paper px. */
   gapPx: number;
   thinPx: number;
+  /** Where there are no leaks, gaps up to this are looked for on their own. */
+  widePx: number;
   /** Classes of width that lengths are summed in, px. */
   classesPx: readonly number[];
   /** The edges of the picture, paper px; they are kept under their key, and need to be given once. */
@@ -33,6 +35,8 @@ export interface FoundLeak extends Pick<Leak, 'gapPx' | 'runsOut' | 'areaPx'> {
 
 export interface Checked {
   leaks: FoundLeak[];
+  /** Where there are none: how many gaps are wider, and the widest of them. */
+  wider?: { count: number; mostPx: number };
   thin: ThinLine[];
   widths: Float64Array;
   /** Against the edges of the picture, if there is one. */
@@ -44,7 +48,9 @@ export interface Checked {
 /** Of the sheet that is open: its lines, and what joins them, kept from edit to edit. */
 let kept = new InkLines();
 let closing: Closing | undefined;
-/** Both are let go once nothing was asked for so long: they hold several KB a line. */
+/** What joins them over wider gaps. */
+let wide: Closing | undefined;
+/** All are let go once nothing was asked for so long: they hold several KB a line. */
 const KEPT_MS = 60_000;
 let letGo: ReturnType<typeof setTimeout> | undefined;
 /** Of what was asked only the last is answered: tiles are painted in between. */
@@ -68,17 +74,34 @@ export async function answerCheck(maker: TileMaker, wish: CheckWish): Promise<Ch
   const isKnown = rule && edges && edges.key === key;
   const compared = isKnown ? await maker.run(comparing(lines, edges!.chains, rule), isWanted) : undefined;
   if (!isWanted()) return undefined;
+  const leaks = leaksOf(joined).map((leak) => foundLeak(leak, joined.segments.lines));
+  const wider = leaks.length || wish.widePx <= wish.gapPx ? undefined : await widerThan(maker, wish, lines, isWanted);
+  if (!isWanted()) return undefined;
   return {
-    leaks: leaksOf(joined).map((leak) => foundLeak(leak, joined.segments.lines)),
+    leaks,
+    wider,
     ...findThin(lines, wish.thinPx, wish.classesPx),
     compared,
     lines: lines.length,
   };
 }
 
+async function widerThan(
+  maker: TileMaker,
+  { gapPx, widePx }: CheckWish,
+  lines: readonly InkLine[],
+  isWanted: () => boolean,
+): Promise<Checked['wider']> {
+  if (wide?.gapPx !== widePx) wide = new Closing(widePx);
+  const joined = wide;
+  if ((await maker.run(joined.follow(lines), isWanted)) === undefined) return undefined;
+  const gaps = leaksOf(joined).map((leak) => leak.gapPx).filter((px) => px > gapPx); // prettier-ignore
+  return { count: gaps.length, mostPx: Math.max(0, ...gaps) };
+}
+
 function forget(): void {
   kept = new InkLines();
-  closing = undefined;
+  closing = wide = undefined;
 }
 
 function foundLeak(leak: Leak, lines: readonly InkLine[]): FoundLeak {

@@ -1,6 +1,6 @@
 import * as fc from 'fast-check';
 import { overlaps, transformBox } from '../../core/geometry/box';
-import { toPaper, viewMatrix, type View } from '../../core/geometry/view';
+import { MAX_SCALE, moved, toPaper, viewMatrix, type View } from '../../core/geometry/view';
 import { Camera } from '../../ui/canvas/camera';
 
 const PAPER = { width: 600, height: 800 };
@@ -48,6 +48,22 @@ describe('the camera', () => {
     expect(camera.view.x % 1).not.toBe(0);
     camera.set(camera.view);
     expect(camera.view.x).toBe(Math.round(camera.view.x));
+  });
+
+  it('holds the place under the pointer, however often a slow hand lets it rest on the way to the largest scale', () => {
+    const camera = onPhone();
+    const at = [150.3, 260.7] as const;
+    const [px, py] = camera.toPaper(...at);
+    for (let i = 0; i < 120; i++) {
+      camera.set(moved(camera.exact, at, at, 1.08), true, at);
+      // It rests after each of them.
+      camera.set(camera.view);
+    }
+    expect(camera.view.scale).toBe(MAX_SCALE);
+    const [x, y] = camera.toPaper(...at);
+    // Half a px of the screen, as it is rounded once.
+    expect(Math.abs(x - px) * MAX_SCALE).toBeLessThanOrEqual(0.51);
+    expect(Math.abs(y - py) * MAX_SCALE).toBeLessThanOrEqual(0.51);
   });
 
   it('slides what was drawn last above an opened tray, and back; unless the page was moved meanwhile', () => {

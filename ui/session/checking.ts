@@ -49,6 +49,9 @@ const THIN_MM = 0.09;
 /** A thin line becomes so much wider than it has to be: what rounds down is not thin again. */
 const ENOUGH = 1.03;
 const GAP_MM = 0.7;
+/** Gaps are looked for up to this, and up to so many px. */
+const WIDE_MM = 5;
+export const MOST_GAP_PX = 80;
 /** A hand inks an edge about so exactly; a stretch that is told is some times as long. */
 const NEAR_MM = 1;
 const LEAST_NEARS = 4;
@@ -117,6 +120,11 @@ export class Checking {
     };
   }
 
+  /** Up to this gaps are looked for where there are none up to the dial's. */
+  get widePx(): number {
+    return Math.min(MOST_GAP_PX, mmToPx(WIDE_MM, this.session.paper.ppi));
+  }
+
   turn(change: Partial<CheckDials>): void {
     this.dials.set({ ...this.dials.now(), ...change });
     this.lookSoon();
@@ -161,7 +169,7 @@ export class Checking {
     const { gapPx, thinPx, nearPx } = this.dials.now();
     const rule = { nearPx, leastPx: LEAST_NEARS * nearPx, part: this.part.now() };
     const edges = this.edgesNow();
-    const wish = { gapPx, thinPx, layerIds: shown.map(({ id }) => id), classesPx: widthClasses(session.paper), edges: edges && { ...(this.given === edges.key ? { key: edges.key } : edges), rule } }; // prettier-ignore
+    const wish = { gapPx, thinPx, widePx: this.widePx, layerIds: shown.map(({ id }) => id), classesPx: widthClasses(session.paper), edges: edges && { ...(this.given === edges.key ? { key: edges.key } : edges), rule } }; // prettier-ignore
     const found = await session.client.check(wish).catch(() => null);
     // An edit or a dial has been quicker: what comes then is newer.
     if (asked !== this.asked) return;

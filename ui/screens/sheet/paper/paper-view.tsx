@@ -170,7 +170,7 @@ export function PaperView({ insets }: { insets: Insets }) {
         mover.wheel(id, at, wish, store.getState().sheet.moveWithInk);
         return;
       }
-      const { view } = stage;
+      const view = stage.exactView;
       const along = wish.kind === 'zoom' ? 0 : stage.isMirrored ? -wish.dx : wish.dx;
       stage.setView(
         wish.kind === 'zoom' ? moved(view, at, at, wish.factor) : { ...view, x: view.x + along, y: view.y + wish.dy },

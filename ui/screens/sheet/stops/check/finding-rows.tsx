@@ -6,12 +6,13 @@ import Lasso from 'lucide-react-native/icons/lasso';
 import Paintbrush from 'lucide-react-native/icons/paintbrush';
 import { Button, IconButton } from '../../../../components/button';
 import { Words } from '../../../../components/text';
-import type { CheckDials, Finder } from '../../../../session/checking';
+import { MOST_GAP_PX, type CheckDials, type Finder } from '../../../../session/checking';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { DraftRow } from '../../frame/setting-row';
 import { FindingList } from './finding-list';
+import { noLeaks } from './no-leaks';
 import { useChecking } from './use-checking';
 import type { Checked } from '../../../../../workers/checking';
 import { WidthsChart } from './widths-chart';
@@ -27,14 +28,13 @@ interface Dial {
 
 const NEAR: Dial = { dial: 'nearPx', label: 'Near', name: 'Ink so near to an edge is that edge’s, px', min: 1, most: 60, step: 1 }; // prettier-ignore
 const EDGES: Dial = { dial: 'sensitivity', label: 'Faint edges', name: 'Faint edges: how faint an edge may be', min: 0, most: 1, step: 0.05 }; // prettier-ignore
-const GAPS: Dial = { dial: 'gapPx', label: 'Gaps up to', name: 'Gaps up to this width are leaks, px', min: 1, most: 40, step: 1 }; // prettier-ignore
+const GAPS: Dial = { dial: 'gapPx', label: 'Gaps up to', name: 'Gaps up to this width are leaks, px', min: 1, most: MOST_GAP_PX, step: 1 }; // prettier-ignore
 const THIN: Dial = { dial: 'thinPx', label: 'Thinner than', name: 'Lines thinner than this are found, px', min: 0.25, most: 6, step: 0.05 }; // prettier-ignore
 const DIALS: Record<Finder, readonly Dial[]> = { missed: [EDGES, NEAR], off: [NEAR, EDGES], leaks: [GAPS], thin: [THIN] }; // prettier-ignore
 
-const NONE: Record<Finder, string> = {
+const NONE: Record<Exclude<Finder, 'leaks'>, string> = {
   missed: 'Every edge has ink.',
   off: 'Every line that follows an edge lies near it.',
-  leaks: 'No leaks: every shape is closed.',
   thin: 'No line is too thin.',
 };
 
@@ -70,6 +70,7 @@ export function FindingRows({
       return 'There is no picture under the ink that is shown. On Place one is brought in.';
     if (againstPicture && !found.compared) return 'Looking for the picture’s edges.';
     if (!found.lines && finder !== 'missed') return 'There is no ink to look through. What is hidden is passed over.';
+    if (finder === 'leaks') return noLeaks(dials.gapPx, checking.widePx, session.paper.ppi, found.wider);
     return NONE[finder];
   };
   const words = (
@@ -111,6 +112,12 @@ export function FindingRows({
             <Button label={`${verb} all ${findings.length}`} style={styles.grow} onPress={() => mend(true)} />
           )}
         </View>
+      )}
+      {!now && finder === 'leaks' && found?.wider && found.wider.count > 0 && (
+        <Button
+          label="Look at wider ones"
+          onPress={() => checking.turn({ gapPx: Math.min(MOST_GAP_PX, Math.ceil(found.wider!.mostPx)) })}
+        />
       )}
       {isOpen && (
         <>
