@@ -28,7 +28,6 @@ describe.each([
   let free: { x0: number; y0: number; x1: number; y1: number };
   beforeAll(async () => {
     ({ page, errors } = await openPage(app.browser, viewport));
-    await page.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.stage = s) };');
     await page.goto(`${app.server.url}/sheet/heron-at-the-jetty/check`);
     await way(page, 'Lines only').waitFor();
     // Before, the sheet's small picture is shown, as it was with its flats.

@@ -88,7 +88,6 @@ describe.each([
 
   beforeAll(async () => {
     ({ page, cdp, errors } = await openPage(app.browser, viewport));
-    await page.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.stage = s) };');
     await newSheet(page, app.server.url, `Colour on ${where}`);
     for (const [middle, r] of [[LEFT, 85], [RIGHT, 85], [SMALL, 15]] as const) await draw(ring(middle, r)); // prettier-ignore
     await goTo(page, 'Colour');

@@ -120,12 +120,8 @@ describe.each([
     await page.mouse.move(...way[0]);
     await page.mouse.down();
     for (const at of way) await page.mouse.move(...at);
-    await page.waitForTimeout(400);
-    if (process.env.LOOK) await page.screenshot({ path: `/tmp/mend-${viewport.width}.png` });
     await page.mouse.up();
     await stepsReach(page, 2);
-    await page.waitForTimeout(500);
-    if (process.env.LOOK) await page.screenshot({ path: `/tmp/mended-${viewport.width}.png` });
     const lines = await standing(page);
     expect(lines).toHaveLength(1);
     expect((await inkOf(page, sheetId(page))).filter((s) => s.deleted)).toHaveLength(1);
@@ -159,7 +155,7 @@ describe.each([
         'pointerdown',
         () =>
           setTimeout(() => {
-            for (const end = performance.now() + 500; performance.now() < end; );
+            for (const end = performance.now() + 500; performance.now() < end;);
           }),
         { once: true, capture: true },
       ),
@@ -174,7 +170,7 @@ describe.each([
         [x - 30, 182],
       ]),
     );
-    await page.getByText('3 lines').first().waitFor({ timeout: 20000 });
+    await page.getByText('3 lines').first().waitFor();
     // Within the frame a drag moves them: once it is there.
     await page
       .getByTestId(/^handle-/)
@@ -216,7 +212,7 @@ describe.each([
     };
     const loop = [[x - 30, 180], [x + width + 30, 180], [x + width + 30, 320], [x - 30, 320], [x - 30, 182]] as const; // prettier-ignore
     await penStroke(cdp, along(loop));
-    await page.getByText('3 lines').first().waitFor({ timeout: 20000 });
+    await page.getByText('3 lines').first().waitFor();
     const picked = (await standing(page)).slice(1, 4).map((s) => s.id);
     const lines = async () => (await standing(page)).filter((s) => picked.includes(s.id));
     const drag = async (handle: string, dx: number, dy: number) => {

@@ -119,7 +119,9 @@ export async function openPage(
     ...more,
   });
   const page = await context.newPage();
-  page.setDefaultTimeout(8000);
+  // As long as a busy machine takes.
+  page.setDefaultTimeout(30000);
+  await page.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.stage = s) };');
   const errors: string[] = [];
   page.on('pageerror', (e) => errors.push(String(e)));
   page.on('console', (m) => m.text().includes('Content Security Policy') && errors.push(m.text()));

@@ -48,7 +48,6 @@ const app = testApp(fill);
 
 async function opened(sheet: string, prepare: (page: Page) => Promise<unknown> = () => Promise.resolve()) {
   const at = await openPage(app.browser, PHONE, { deviceScaleFactor: 2 });
-  await at.page.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.stage = s) };');
   await prepare(at.page);
   await at.page.goto(`${app.server.url}/sheet/${sheet}/ink`);
   await at.page.getByTestId('paper').waitFor();

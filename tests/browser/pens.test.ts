@@ -5,7 +5,18 @@ import type { CDPSession, Page } from 'playwright-core';
 import { decodeFrame } from '../../contract/frame';
 import { decodeSamples } from '../../core/stroke/codec';
 import { DESK, openPage, penStroke, PHONE, testApp } from './harness';
-import { choose, goTo, hideRing, inkOf, newSheet, send, sheetId, stepsReach, unfold } from './sheet-driver';
+import {
+  choose,
+  goTo,
+  hideRing,
+  inkOf,
+  newSheet,
+  send,
+  sheetId,
+  stepsReach,
+  unfold,
+  waitForTiles,
+} from './sheet-driver';
 
 jest.setTimeout(180000);
 const app = testApp();
@@ -72,7 +83,7 @@ async function openPens(page: Page): Promise<void> {
 async function closePens(page: Page): Promise<void> {
   const button = page.getByRole('button', { name: /Close its settings/ });
   if (await button.count()) await button.click();
-  await page.waitForTimeout(300);
+  await button.waitFor({ state: 'detached' });
 }
 
 const PENS = ['Fineliner', 'Dip pen', 'Brush pen', 'Marker', 'Pencil', 'Wash'];
@@ -97,6 +108,7 @@ describe.each([
     expect(strokes[3].pen).toMatchObject({ flat: 0.2, nibDeg: 135 });
     expect(strokes[4].pen).toMatchObject({ grain: 0.9 });
     expect(strokes[5].pen).toMatchObject({ opacity: 0.35, soft: 0.6 });
+    await waitForTiles(page);
     await hideRing(page);
     const clip = { x: at.x0, y: at.y - 30, width: at.x1 - at.x0, height: 48 * PENS.length };
     const seen = async () =>
@@ -108,7 +120,7 @@ describe.each([
     // What the tiles show after opening the sheet again is what the wet ink showed.
     await page.reload();
     await page.getByTestId('paper').waitFor();
-    await page.waitForTimeout(1500);
+    await waitForTiles(page);
     await hideRing(page);
     const set = await seen();
     const far = set.filter((v, i) => i % 3 === 0 && Math.abs(v - wet[i]) > 26).length;
@@ -209,7 +221,7 @@ describe('the hand', () => {
       });
     await move('mousePressed', to[0]);
     for (const at of to) await move('mouseMoved', at);
-    await page.waitForTimeout(300);
+    for (let i = 0; i < 100 && (await seen()).now >= 20; i++) await page.waitForTimeout(50);
     const { darkest, now } = await seen();
     expect(darkest).toBeGreaterThan(200);
     expect(now).toBeLessThan(20);
@@ -228,6 +240,7 @@ describe('the hand', () => {
         Array.from({ length: 20 }, (_, i) => [60 + 40 * k, 120 + 10.5 * i] as const),
       );
     await stepsReach(page, 6);
+    await waitForTiles(page);
     await hideRing(page);
     // The browser's own guesses reach some 50 px beyond the ends of the lines.
     const { data } = await sharp(await page.screenshot({ clip: { x: 20, y: 330, width: 340, height: 150 } }))

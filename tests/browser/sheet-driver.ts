@@ -36,7 +36,7 @@ export async function newSheet(page: Page, url: string, name: string, width = '6
   await page.getByLabel('Height, px').fill(height);
   await page.getByRole('button', { name: 'Make sheet' }).click();
   await page.getByTestId('paper').waitFor();
-  await page.waitForTimeout(500);
+  await waitForTiles(page);
 }
 
 /** Brings back the bars and columns that fold away while inking. */
@@ -71,7 +71,7 @@ export async function steps(page: Page): Promise<number> {
 
 /** Waits until the server has so many steps, and none more comes. */
 export async function stepsReach(page: Page, count: number): Promise<void> {
-  for (let i = 0; i < 60 && (await steps(page)) < count; i++) await page.waitForTimeout(100);
+  for (let i = 0; i < 300 && (await steps(page)) < count; i++) await page.waitForTimeout(100);
   await saved(page);
   await page.waitForTimeout(300);
   expect(await steps(page)).toBe(count);
@@ -90,8 +90,16 @@ export async function hideRing(page: Page): Promise<void> {
   await page.mouse.move(2, 2);
 }
 
-/** Until what is in sight is painted as it is. */
-export const waitForTiles = (page: Page) => page.waitForTimeout(700);
+/** Until what is in sight is painted as it is, once two frames have shown what was done. */
+export async function waitForTiles(page: Page): Promise<void> {
+  const isPainted = () => page.evaluate<boolean>('globalThis.stage?.isComplete === true');
+  for (let i = 0; i < 300; i++) {
+    await page.evaluate('new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))');
+    if (await isPainted()) return;
+    await page.waitForTimeout(50);
+  }
+  throw new Error('what is in sight was not painted');
+}
 
 /** Dark pixels in a region of the screen. */
 export async function inkIn(

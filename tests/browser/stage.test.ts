@@ -78,7 +78,7 @@ interface Watched {
 async function opened(sheet: string, viewport: { width: number; height: number }, ratio: number) {
   const at = await openPage(app.browser, viewport, { deviceScaleFactor: ratio });
   await at.page.addInitScript(
-    'globalThis.seen = { tiles: 0, complete: 0 }; globalThis.hushProbe = { tile: () => seen.tiles++, complete: () => seen.complete++, stage: (s) => (seen.stage = s) };',
+    'globalThis.seen = { tiles: 0, complete: 0 }; globalThis.hushProbe = { tile: () => seen.tiles++, complete: () => seen.complete++, stage: (s) => (globalThis.stage = seen.stage = s) };',
   );
   await at.page.goto(`${app.server.url}/sheet/${sheet}/ink`);
   await at.page.getByTestId('paper').waitFor();

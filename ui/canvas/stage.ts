@@ -561,7 +561,7 @@ export class Stage {
 
   /** Whether all that is in sight is painted as it is. */
   get isComplete(): boolean {
-    return this.wasComplete;
+    return this.wasComplete && !this.viewDirty && !this.leftovers.some(({ isPending }) => isPending);
   }
 
   private get mostRuns(): number {
