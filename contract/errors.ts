@@ -18,6 +18,8 @@ export const ERROR_CODES = [
   'bad-step',
   'bad-samples',
   'foreign',
+  'server-busy',
+  'store-damaged',
   'server-failed',
 ] as const;
 export type ErrorCode = (typeof ERROR_CODES)[number];

@@ -3,6 +3,10 @@ export const MAX_STEP_BYTES = 32 * 1024 * 1024;
 /** Steps that come back are as many as fit this, and at least one. */
 export const ANSWER_BYTES = 4 * 1024 * 1024;
 
+/** What is arriving at once takes at most this together; what is smaller than the second is always taken in. */
+export const MOST_ARRIVING_BYTES = 256 * 1024 * 1024;
+export const SMALL_BODY_BYTES = 1024 * 1024;
+
 export const MAX_PICTURE_BYTES = 50 * 1024 * 1024;
 export const MAX_PICTURE_PIXELS = 100e6;
 /** The longest side of the copy that devices show. */

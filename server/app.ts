@@ -2,25 +2,32 @@ import express, { type ErrorRequestHandler, type Express } from 'express';
 import type { Logger } from 'pino';
 import { ZodError } from 'zod';
 import { ApiError, notFound } from './api-error';
+import { arrivals } from './arrivals';
 import { servePage } from './page';
 import { pictureRoutes } from './routes/pictures';
 import { sheetRoutes } from './routes/sheets';
 import { hostGuard, originGuard, safetyHeaders, type DoorOptions } from './doors';
 import type { Store } from './store';
+import { isDamage } from './store/open';
 
 export interface AppOptions extends DoorOptions {
   /** Folder of the built page; without it only the API is served. */
   dist?: string;
   log?: Pick<Logger, 'error' | 'warn'>;
   now?: () => number;
+  /** See {@link arrivals}. */
+  mostArrivingBytes?: number;
 }
 
 /** The whole server on an open store, ready to listen. */
-export function createApp(store: Store, { dist, log, now = Date.now, names }: AppOptions = {}): Express {
+export function createApp(
+  store: Store,
+  { dist, log, now = Date.now, names, mostArrivingBytes }: AppOptions = {},
+): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(safetyHeaders(), hostGuard({ names }));
-  app.use('/api', originGuard);
+  app.use('/api', originGuard, arrivals(mostArrivingBytes));
   app.get('/api/health', (_req, res) => {
     res.json({ ok: true });
   });
@@ -48,7 +55,13 @@ function toApiError(error: unknown): ApiError {
   // The schemas go down as deep as what came.
   if (error instanceof RangeError && error.message.includes('call stack'))
     return new ApiError(400, 'bad-request', 'This is nested too deeply to be read. Nothing was changed.');
-  const { type, status } = error as { type?: string; status?: number };
+  const { type, status, code } = error as { type?: string; status?: number; code?: unknown };
+  if (isDamage(code))
+    return new ApiError(
+      500,
+      'store-damaged',
+      'A part of what is kept on the server is damaged and cannot be read. Trying again does not help: put a copy of the data folder in its place. What you draw stays on this device meanwhile.',
+    );
   if (type === 'entity.too.large')
     return new ApiError(
       413,

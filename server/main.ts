@@ -4,24 +4,47 @@ import pino from 'pino';
 import { createApp } from './app';
 import { isLoopback } from './doors';
 import { makeServer } from './listen';
-import { openStore } from './store';
+import { openStore, type Store } from './store';
+import { StoreTrouble } from './store/open';
+import { listenTrouble, portOf, troubleApp } from './trouble';
 
 const log = pino({ level: process.env.HUSH_LOG ?? 'warn' });
 const folder = resolve(process.env.HUSH_DATA ?? 'data');
-const port = Number(process.env.HUSH_PORT ?? 8470);
 const host = process.env.HUSH_HOST ?? '127.0.0.1';
 const dist = resolve(process.env.HUSH_DIST ?? 'dist');
 
 const names = (process.env.HUSH_NAMES ?? '').split(',').flatMap((name) => name.trim() || []);
 
-const store = openStore(folder);
-const app = createApp(store, { dist: existsSync(dist) ? dist : undefined, log, names });
-const server = makeServer(app);
-server.on('error', (error) => {
-  log.fatal({ error }, 'cannot listen');
-  console.error(`Hush Line cannot listen on ${host}:${port}: ${error.message}`);
+const giveUp = (text: string): never => {
+  console.error(text);
   process.exit(1);
-});
+};
+
+const port = orGiveUp(() => portOf(process.env.HUSH_PORT, 8470));
+let trouble: string | undefined;
+const store = storeOrTrouble();
+const app = store ? createApp(store, { dist: existsSync(dist) ? dist : undefined, log, names }) : troubleApp(trouble!);
+const server = makeServer(app);
+server.on('error', (error) => giveUp(listenTrouble(error, host, port)));
+
+function orGiveUp<T>(work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    return giveUp((error as Error).message);
+  }
+}
+
+function storeOrTrouble(): Store | undefined {
+  try {
+    return openStore(folder);
+  } catch (error) {
+    if (!(error instanceof StoreTrouble)) throw error;
+    trouble = error.message;
+    console.error(`Hush Line cannot open its data. ${trouble}`);
+    return undefined;
+  }
+}
 server.listen(port, host, () => {
   if (!isLoopback(host))
     console.warn(
@@ -30,13 +53,14 @@ server.listen(port, host, () => {
     );
   const address = server.address();
   const actual = typeof address === 'object' && address ? address.port : port;
-  console.log(`Hush Line: http://${host === '0.0.0.0' ? 'localhost' : host}:${actual}  (data in ${folder})`);
+  const at = `http://${host === '0.0.0.0' ? 'localhost' : host}:${actual}`;
+  console.log(store ? `Hush Line: ${at}  (data in ${folder})` : `Hush Line: ${at} says the same.`);
 });
 
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.on(signal, () => {
     server.close();
     server.closeAllConnections();
-    store.close();
+    store?.close();
     process.exit(0);
   });

@@ -4,9 +4,13 @@ import { DecodeFailure } from './decoded';
 import { decoders } from './decoders';
 import { framedFailure, framedFile } from './answer-frame';
 import type { DecodedKind } from './kinds';
+import { OWN_LIMITS } from './limits';
+import { watchOver } from './watchdog';
 
 // The decoding process: a kind as its argument, a file on its standard input, the answer on descriptor 3 (libraries
 // print what they like on the others).
+
+watchOver(OWN_LIMITS);
 
 async function answer(): Promise<Uint8Array[]> {
   try {

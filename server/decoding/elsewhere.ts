@@ -4,14 +4,8 @@ import { join } from 'node:path';
 import { readAnswer } from './answer-frame';
 import { DecodeFailure, type DecodedFile } from './decoded';
 import type { DecodedKind } from './kinds';
+import { LIMITS } from './limits';
 
-export interface DecodingLimits {
-  seconds: number;
-  /** Of memory that the process holds; looked at where the system tells. */
-  bytes: number;
-}
-
-const LIMITS: DecodingLimits = { seconds: 25, bytes: 1.5e9 };
 const LOOK_MS = 100;
 
 /** Built, the process is a file beside the server's; otherwise it is run from its source. */
@@ -19,7 +13,7 @@ const BUILT = join(__dirname, 'decoder.cjs');
 const COMMAND = existsSync(BUILT) ? [BUILT] : ['--import', 'tsx', join(__dirname, 'child.ts')];
 
 /**
- * Decodes a file in a process of its own, which is ended when it takes too long or too much: a file made to do harm
+ * Decodes a file in a process of its own, which is ended when it takes too long, or too much memory where the system tells: a file made to do harm
  * costs that, and the server answers meanwhile.
  * @throws {DecodeFailure}
  */

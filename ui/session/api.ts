@@ -24,7 +24,7 @@ import type { KeptTile, MadeFrom } from '../../contract/low-tiles';
 import type { TileBatch } from '../../workers/tile-maker';
 
 /** Answers that say nothing of what was sent: it may be taken another time. */
-const NO_VERDICTS: readonly ErrorCode[] = ['server-failed', 'not-found', 'foreign'];
+const NO_VERDICTS: readonly ErrorCode[] = ['server-failed', 'server-busy', 'store-damaged', 'not-found', 'foreign'];
 
 /** The server said no, or (`code` undefined) could not be reached. `message` is for the artist. */
 export class ApiFailure extends Error {
