@@ -2,8 +2,8 @@ import { grow, overlaps, type Box } from '../geometry/box';
 import { spineBox, type DrawableStroke } from '../raster/draw-stroke';
 import { enclosed, inkOutline } from '../stroke/nib-outline';
 import { OutlineWorkspace, type Outline } from '../stroke/outline';
-import { partOf, type Spine } from '../stroke/spine';
-import { polygonsOf, unitedOutline, without, type Polygon } from './polygons';
+import { copyOf, partOf, type Spine } from '../stroke/spine';
+import { polygonsOf, simplified, unitedOutline, without, type Polygon } from './polygons';
 
 /** Cones that are cut at once. */
 const PIECE_CONES = 12;
@@ -24,11 +24,11 @@ export function* erasedOutline(
   const left: Polygon[] = [];
   let cuts = 0;
   const cones = spine.fill === 'alone' ? [] : [...piecesOf(spine)].map(([from, to]) => partOf(spine, from, to));
-  const pieces = cones.map((piece) => ({ piece, outline: () => inkOutline(piece, arcTolerancePx, work) }));
-  if (spine.fill) pieces.push({ piece: spine, outline: () => enclosed(spine) });
-  for (const { piece, outline } of pieces) {
+  const pieces = cones.map((piece) => ({ piece, of: () => polygonsOf(inkOutline(piece, arcTolerancePx, work)) }));
+  if (spine.fill) pieces.push({ piece: spine, of: () => simplified(enclosed(spine)) });
+  for (const { piece, of } of pieces) {
     const box = grow(spineBox(piece), 1);
-    let rest = polygonsOf(outline());
+    let rest = of();
     for (const hole of holes) {
       if (!overlaps(hole.box, box)) continue;
       for (const near of partsNear(hole.spine, box)) {
@@ -80,4 +80,14 @@ function* partsNear(spine: Spine, box: Box): Generator<Spine> {
     }
   }
   if (from >= 0) yield partOf(spine, from, spine.count);
+}
+
+/**
+ * A line with what it encloses. A line that crosses itself goes around a part of that the other way: taken together as they
+ * are, the two would leave each other out where they overlap.
+ */
+export function filledOutline(spine: Spine, arcTolerancePx: number, work: OutlineWorkspace): Outline {
+  const line = copyOf(spine);
+  line.fill = undefined;
+  return unitedOutline([...simplified(enclosed(spine)), ...polygonsOf(inkOutline(line, arcTolerancePx, work))]);
 }

@@ -39,6 +39,10 @@ export function unitedOutline(polygons: Polygon[]): Outline {
   return outlineOf(ClipperLib.Clipper.CleanPolygons(united, STEP_PX * CLIP_UNITS).filter((path) => path.length > 2));
 }
 
+/** The same, crossing themselves nowhere, and all the same way round: then they can be taken together with others. */
+export const simplified = (outline: Outline): Polygon[] =>
+  ClipperLib.Clipper.SimplifyPolygons(polygonsOf(outline), pftNonZero);
+
 export function polygonsOf({ xy, ends }: Outline): Polygon[] {
   let from = 0;
   return ends.map((end) => {

@@ -11,7 +11,7 @@ import type { Pause } from '../sheet/ink-work';
 import type { StrokeRecord } from '../sheet/ink-record';
 import { pxToMm, type PaperSize } from '../sheet/paper';
 import type { SheetModel } from '../sheet/sheet-model';
-import { erasedOutline } from './erased-outline';
+import { erasedOutline, filledOutline } from './erased-outline';
 import { fadedPicture } from './faded-picture';
 import { placedPicture, type PlacedPicture } from './placed-picture';
 import { noPictures, pictureIn, type PictureSource } from './sheet-png';
@@ -198,6 +198,9 @@ function* pathOf(
       }
       yield done;
     }
+  } else if (stroke.spine.fill === 'with' && !record.stroke.pour) {
+    // The border of a pour crosses itself nowhere.
+    outline = filledOutline(stroke.spine, ARC_TOLERANCE_PX, work);
   } else {
     outline = inkOutline(stroke.spine, ARC_TOLERANCE_PX, work);
     // Of a nib that turns each cone has its own; that takes a while.

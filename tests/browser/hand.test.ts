@@ -337,6 +337,36 @@ describe('on a phone', () => {
       await page.getByRole('button', { name: 'Add picture' }).waitFor();
     }));
 
+  it('keys do what can be seen: none of another stop, and Space is the paper’s once the pointer is over it', () =>
+    withSheet(DESK, async ({ page }) => {
+      const view = () => page.getByTestId('paper').getAttribute('data-view');
+      // Saved is said, and the browser saves no page.
+      await page.keyboard.press('Control+s');
+      await page.getByText('All of it is saved: each line is as soon as it is drawn.').waitFor();
+      await page.getByRole('slider', { name: 'Steady' }).click();
+      const before = await view();
+      await page.mouse.move(640, 400);
+      await page.keyboard.down(' ');
+      await page.mouse.down();
+      await page.mouse.move(700, 430, { steps: 5 });
+      await page.mouse.up();
+      await page.keyboard.up(' ');
+      expect(await view()).not.toBe(before);
+      expect(await steps(page)).toBe(0);
+      // Nor does the browser zoom where the wheel is over a column.
+      const isTaken = await page.evaluate(() => {
+        const wheel = new WheelEvent('wheel', { ctrlKey: true, deltaY: -100, bubbles: true, cancelable: true });
+        document.querySelector('[role=slider]')!.dispatchEvent(wheel);
+        return wheel.defaultPrevented;
+      });
+      expect(isTaken).toBe(true);
+      await goTo(page, 'Colour');
+      await page.keyboard.press('e');
+      await goTo(page, 'Ink');
+      await page.getByRole('button', { name: /^Edit lines/ }).waitFor();
+      expect(await page.getByText('Touch a line, or draw a loop around several').count()).toBe(0);
+    }));
+
   it("the system's Back closes the opened tray, not the sheet", () =>
     withSheet(PHONE, async ({ page }) => {
       const button = page.getByRole('button', { name: /its settings$/ });

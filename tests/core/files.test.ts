@@ -171,6 +171,30 @@ describe('SVG, drawn by @resvg/resvg-js against our own pixels', () => {
     expect(far).toBe(0);
   });
 
+  it.each([
+    ['a figure eight', (u: number) => [200 + 120 * Math.sin(2 * Math.PI * u), 150 + 70 * Math.sin(4 * Math.PI * u)]],
+    ['a line whose ends cross', (u: number) => [80 + 240 * Math.sin(3.6 * u - 0.25), 60 + 180 * u * (1.3 - u) + 30 * Math.cos(9 * u)]], // prettier-ignore
+  ] as const)('of what is filled leaves no slit where it crosses itself: %s', (_what, way) => {
+    const cut = (isErased: boolean) => {
+      const sheet = new TestSheet();
+      const pen = { ...makePen('fineliner', 12, 0, false, 1), fill: 'with' as const };
+      sheet.ink1(
+        handSamples((u) => [...way(u)] as [number, number], { ms: 900, tremorPx: 0 }),
+        pen,
+      );
+      if (isErased)
+        sheet.erase(
+          handSamples((u) => [380 + u, 280 * u], { ms: 90 }),
+          4,
+        );
+      return sheet;
+    };
+    for (const sheet of [cut(false), cut(true)]) {
+      expect(decode(png(sheet, 0, true)).data.filter((v) => v === 0).length).toBeGreaterThan(12000);
+      expect(meanDifference(sheet).far).toBe(0);
+    }
+  });
+
   it('has a named group a layer, a size in mm, one filled path a stroke, and is clipped to the paper', () => {
     const sheet = drawing();
     const { svg } = drawn(sheet);

@@ -144,6 +144,11 @@ export class PointerInput {
     this.host.hover(e.pointerType !== 'touch' || inksFromAfar ? this.nibPlace(e) : undefined);
   }
 
+  /** Whether a mouse or trackpad is over the paper. */
+  get isOver(): boolean {
+    return this.mouse !== undefined;
+  }
+
   /** A held key inks without a button being pressed: a trackpad's is hard to hold and move at once. */
   pressByKey(): void {
     const { mouse } = this;

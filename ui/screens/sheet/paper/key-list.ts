@@ -8,6 +8,7 @@ const listed = (words: readonly string[]) => words.join(', ');
 export const KEYS: readonly KeyLine[] = [
   { keys: 'Ctrl Z', does: 'Undo (Cmd on a Mac)' },
   { keys: 'Shift Ctrl Z', does: 'Redo; Ctrl Y does the same' },
+  { keys: 'Ctrl S', does: 'Says whether all is saved. Other keys with Ctrl that are not listed are the browser’s' },
   { keys: listed(STOPS.map((s) => s.key)), does: `The stops: ${listed(STOPS.map((s) => s.name))}` },
   ...PAGE_KEY_LINES,
   ...STOPS.flatMap((s) => s.keyLines ?? []),

@@ -28,11 +28,15 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
     const ofStops = STOPS.map((stop) => ({ stop, keys: stop.keys?.({ ...open, store }) ?? {} }));
     const page = pageKeys({ session, store });
     const isOpen = (of: (typeof ofStops)[number]) => of.stop === latest.current.stop;
-    /** What a key may mean: at the open stop first, then at the others, then for the page. */
-    const actionsOf = (key: string): KeyAction[] =>
-      [...ofStops.filter(isOpen), ...ofStops.filter((of) => !isOpen(of)), { keys: page }].flatMap(({ keys }) =>
-        Object.hasOwn(keys, key) ? keys[key] : [],
-      );
+    /** What a key may mean: at the open stop first, then for what is in the hand, then for the page. What nobody would see is nothing. */
+    const actionsOf = (key: string): KeyAction[] => {
+      const inHand = latest.current.stop.tool ? ofStops.filter((of) => !isOpen(of)) : [];
+      return [
+        ...ofStops.filter(isOpen).flatMap(({ keys }) => ownAction(keys, key)),
+        ...inHand.flatMap(({ keys }) => ownAction(keys, key)).filter((action) => action.isForHand),
+        ...ownAction(page, key),
+      ];
+    };
     const down = (e: KeyboardEvent) => {
       if (isTyping(e.target)) return;
       const key = e.key.toLowerCase();
@@ -40,6 +44,14 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
         e.preventDefault();
         void (e.shiftKey || key === 'y' ? session.redo() : session.undo());
         return;
+      }
+      if ((e.ctrlKey || e.metaKey) && key === 's') {
+        e.preventDefault();
+        return session.tell(
+          session.isSaved
+            ? 'All of it is saved: each line is as soon as it is drawn.'
+            : 'It is kept on this device, and goes to the server as soon as that can be reached.',
+        );
       }
       if (e.ctrlKey || e.metaKey) {
         if (actionsOf(`ctrl+${key}`).some((action) => action.down(e) !== false)) e.preventDefault();
@@ -53,7 +65,9 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
       const control = e.target instanceof HTMLElement ? e.target : undefined;
       const onControl = control?.closest('[role=slider],[role=button],[role=radio],[role=tab],[role=switch]');
       const takesArrows = control?.closest('[role=slider],[role=radio],[role=tab],[aria-label^="Drag "]');
-      if (e.key === ' ' && !onControl) {
+      // What was pressed by a pointer has no claim on it once that is over the paper.
+      const isPaperTurn = input.current?.isOver === true && !control?.matches(':focus-visible');
+      if (e.key === ' ' && (!onControl || isPaperTurn)) {
         e.preventDefault();
         if (input.current) input.current.spaceHeld = true;
         return;
@@ -70,7 +84,8 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
       const key = e.key.toLowerCase();
       if (key === ' ' && input.current) input.current.spaceHeld = false;
       if (key === INK_KEY) input.current?.releaseKey();
-      for (const action of actionsOf(key)) action.up?.(e);
+      // Wherever it went down: the stop may be another by now.
+      for (const { keys } of [...ofStops, { keys: page }]) for (const action of ownAction(keys, key)) action.up?.(e);
     };
     const blur = () => {
       for (const { keys } of [...ofStops, { keys: page }]) for (const action of Object.values(keys)) action.cancel?.();
@@ -84,11 +99,15 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
         if (focused instanceof HTMLElement && !isTyping(focused) && !focused.matches(':focus-visible, [role=slider]'))
           focused.blur();
       }, 0);
+    // Over bars and columns, too, it is the paper that is meant, and never the browser's own zoom.
+    const wheel = (e: WheelEvent) => (e.ctrlKey || e.metaKey) && e.preventDefault();
+    window.addEventListener('wheel', wheel, { passive: false });
     window.addEventListener('pointerup', giveBack);
     window.addEventListener('keydown', down);
     window.addEventListener('keyup', up);
     window.addEventListener('blur', blur);
     return () => {
+      window.removeEventListener('wheel', wheel);
       window.removeEventListener('pointerup', giveBack);
       window.removeEventListener('keydown', down);
       window.removeEventListener('keyup', up);
@@ -96,6 +115,9 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
     };
   }, [open, session, store, router, input]);
 }
+
+const ownAction = (keys: Record<string, KeyAction>, key: string): KeyAction[] =>
+  Object.hasOwn(keys, key) ? [keys[key]] : [];
 
 const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&

@@ -12,6 +12,8 @@ export interface KeyContext extends OpenSheet {
 
 /** What a key does when it goes down and up. `down` returns false where the key means nothing now. */
 export interface KeyAction {
+  /** It changes what is in the hand: it means the same at every stop at which the pen draws. */
+  isForHand?: true;
   down(e: KeyboardEvent): boolean | void;
   up?(e: KeyboardEvent): void;
   /** The window has lost its keys while this one was down. */

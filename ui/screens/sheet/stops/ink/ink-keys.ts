@@ -8,6 +8,7 @@ export function inkKeys({ store }: KeyContext): Record<string, KeyAction> {
   let downAt = 0;
   const keys: Record<string, KeyAction> = {
     x: {
+      isForHand: true,
       down: (e) => {
         if (e.repeat) return;
         downAt = e.timeStamp;
@@ -22,6 +23,8 @@ export function inkKeys({ store }: KeyContext): Record<string, KeyAction> {
       cancel: () => void store.dispatch(holdEraser(false)),
     },
   };
-  'asdf'.split('').forEach((key, nib) => (keys[key] = { down: () => void store.dispatch(takeNib(nib)) }));
+  'asdf'
+    .split('')
+    .forEach((key, nib) => (keys[key] = { isForHand: true, down: () => void store.dispatch(takeNib(nib)) }));
   return keys;
 }
