@@ -133,7 +133,9 @@ export class AreaFinder {
 
   /** It was used last; those that were not for long are let go. */
   private used(made: Made): Made {
-    const windows = this.windows.filter((one) => one !== made && one.ink === made.ink);
+    // One that lies in this one is looked up in this one from now on.
+    const isLeftOut = (one: Made) => one.ink !== made.ink || (one.key === made.key && holds(made.window, one.window));
+    const windows = this.windows.filter((one) => one.isBusy || !isLeftOut(one));
     windows.push(made);
     let lines = windows.reduce((sum, { count }) => sum + count, 0);
     while (windows.length > 1 && lines > MOST_LINES) lines -= windows.shift()!.count;

@@ -2,6 +2,9 @@
 export const LINE_WIDTHS_MM = [0.13, 0.18, 0.25, 0.35, 0.5, 0.7, 1.0, 1.4, 2.0] as const;
 
 const LARGEST_PX = 120;
+/** Sizes that can be typed, px: finer and bolder than a slider goes. */
+export const LEAST_TYPED_PX = 0.3;
+export const MOST_TYPED_PX = 400;
 
 /**
  * The nib size at a slider's position, 0 to 100: from 1 to 120 px, each position the same part larger than the one

@@ -7,6 +7,7 @@ import { Field } from '../../ui/components/field';
 import { Slider } from '../../ui/components/slider';
 import { Words } from '../../ui/components/text';
 import { Toggle } from '../../ui/components/toggle';
+import { TypedSize } from '../../ui/screens/sheet/stops/ink/typed-size';
 
 const Icon = () => null;
 
@@ -17,6 +18,29 @@ beforeAll(() => {
   window.matchMedia = () => ({ matches: true, addEventListener() {}, removeEventListener() {} }) as never;
 });
 afterEach(cleanup);
+
+describe('a size that is typed', () => {
+  it('is taken within its bounds, with a point or a comma; what is none is told, and changes nothing', () => {
+    const onSet = jest.fn();
+    show(<TypedSize label="Nib 1, px" px={8} onSet={onSet} />);
+    const field = screen.getByLabelText<HTMLInputElement>('Nib 1, px');
+    const type = (value: string) => {
+      fireEvent.change(field, { target: { value } });
+      fireEvent.blur(field);
+    };
+    expect(field.value).toBe('8');
+    type('0,3');
+    type('400');
+    expect(onSet.mock.calls).toEqual([[0.3], [400]]);
+    for (const bad of ['0.2', '401', 'wide', '']) {
+      type(bad);
+      expect(screen.getByRole('alert').textContent).toBe('A size is 0.3 to 400 px; it stays as it was.');
+    }
+    type('8.004');
+    expect(screen.queryByRole('alert')).toBeNull();
+    expect(onSet).toHaveBeenCalledTimes(2);
+  });
+});
 
 describe('the slider', () => {
   function Held({ onDone }: { onDone(v: number): void }) {

@@ -16,7 +16,7 @@ import { EraserRows } from './eraser-rows';
 import { FormRows } from './form-rows';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { KeptPenRows } from './kept-pens';
-import { LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../../../../core/stroke/line-widths';
+import { LEAST_TYPED_PX, LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../../../../core/stroke/line-widths';
 import { NibChips } from '../../../../components/nib-chips';
 import { PenChoice } from './pen-choice';
 import { nameInUse } from './pen-names';
@@ -28,6 +28,7 @@ import { TargetChip } from '../../stack/target-chip';
 import { Tray } from '../../frame/tray';
 import { TrayButton } from '../../frame/tray-button';
 import { useBackCloses } from '../../frame/use-back-closes';
+import { TypedSize } from './typed-size';
 
 /** The tray of Ink: for new lines, or for those that are there. */
 export function InkTray() {
@@ -176,6 +177,7 @@ function NibDetails() {
         onChange={(position) => setDraft(sizeAtPosition(position))}
         onDone={(position) => pin(sizeAtPosition(position))}
       />
+      <TypedSize key={nib} label={`Nib ${nib + 1}, px`} px={nibs[nib]} onSet={pin} />
       <View style={styles.ladder} role="group" aria-label="Line widths in mm (ISO 128-2)">
         {LINE_WIDTHS_MM.map((mm) => (
           <Button
@@ -183,7 +185,7 @@ function NibDetails() {
             label={`${mm}`}
             aria-label={`${mm} mm`}
             style={styles.rung}
-            onPress={() => pin(Math.max(0.5, Math.round((mm / 25.4) * ppi * 10) / 10))}
+            onPress={() => pin(Math.max(LEAST_TYPED_PX, Math.round((mm / 25.4) * ppi * 10) / 10))}
           />
         ))}
       </View>

@@ -17,6 +17,7 @@ import { FILL_OPTIONS } from '../form-rows';
 import { positionOfSize, sizeAtPosition } from '../../../../../../core/stroke/line-widths';
 import { PEN_NAMES } from '../pen-names';
 import { LineSettingRows } from '../pen-settings';
+import { TypedSize } from '../typed-size';
 import { SettingRow } from '../../../frame/setting-row';
 
 /** Everything that made the picked lines, to be changed: shown while it moves, kept when it rests. What they differ in is as the first has it. */
@@ -66,6 +67,12 @@ export function RestyleRows({ picking }: { picking: Picking }) {
         shown={shownSize}
         onSet={(v) => keep({ sizePx: sizeAtPosition(v) }, 'Size')}
         onPreview={(v) => preview({ sizePx: sizeAtPosition(v) })}
+      />
+      <TypedSize
+        key={first.id}
+        label="Size of the picked lines, px"
+        px={sizeOnPaper(first)}
+        onSet={(sizePx) => keep({ sizePx }, 'Size')}
       />
       <LineSettingRows
         kind={pen.kind}
