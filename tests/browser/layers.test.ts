@@ -125,6 +125,7 @@ describe.each([
       const half = [...multiplied, ...LOUD_PINK].map((v) => Math.round(v * 0.5 + 127.5));
       isNear(await colourAt(page, ...cross), half.slice(0, 3));
       isNear(await colourAt(page, cross[0] + 50, cross[1]), half.slice(3));
+      await saved(page);
       expect(await layerNamed(page, 'Lines and Lines 2')).toMatchObject({ opacity: 0.5, kind: 'group' });
       await page.reload();
       await page.getByTestId('paper').waitFor();

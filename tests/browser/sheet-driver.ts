@@ -90,13 +90,16 @@ export async function hideRing(page: Page): Promise<void> {
   await page.mouse.move(2, 2);
 }
 
-/** Until what is in sight is painted as it is, once two frames have shown what was done. */
+/** Looks in a row, 100 ms apart, at which nothing may be under way: what keys have moved is kept once they rest. */
+const QUIET_LOOKS = 5;
+
+/** Until what is in sight is painted as it is, and nothing more comes. */
 export async function waitForTiles(page: Page): Promise<void> {
-  const isPainted = () => page.evaluate<boolean>('globalThis.stage?.isComplete === true');
-  for (let i = 0; i < 300; i++) {
+  for (let i = 0, quiet = 0; i < 300; i++) {
     await page.evaluate('new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))');
-    if (await isPainted()) return;
-    await page.waitForTimeout(50);
+    quiet = (await page.evaluate<boolean>('globalThis.stage?.isComplete === true')) ? quiet + 1 : 0;
+    if (quiet === QUIET_LOOKS) return;
+    await page.waitForTimeout(100);
   }
   throw new Error('what is in sight was not painted');
 }

@@ -288,14 +288,18 @@ describe('zooming', () => {
         const v = JSON.parse(paper.dataset.view!) as { scale: number; x: number; y: number };
         return { x: (150 - v.x) / v.scale, y: (260 - v.y) / v.scale, scale: v.scale };
       });
-    const start = await under();
+    const atRest = async () => {
+      let [before, now] = [await under(), await under()];
+      do {
+        await page.waitForTimeout(400);
+        [before, now] = [now, await under()];
+      } while (before.scale !== now.scale || before.x !== now.x || before.y !== now.y);
+      return now;
+    };
+    // Once the bars are measured.
+    const start = await atRest();
     for (let i = 0; i < 90; i++) await zoom(page, -delta);
-    // Until it has come to rest.
-    let [before, end] = [start, await under()];
-    while (before.scale !== end.scale || before.x !== end.x) {
-      await page.waitForTimeout(400);
-      [before, end] = [end, await under()];
-    }
+    const end = await atRest();
     expect(end.scale).toBeGreaterThan(start.scale * 3);
     // Coming to rest on whole device px moves it by a quarter px at most.
     expect(Math.abs(end.x - start.x) * end.scale).toBeLessThan(1);

@@ -2,6 +2,7 @@ import * as fc from 'fast-check';
 import { overlaps, transformBox } from '../../core/geometry/box';
 import { MAX_SCALE, moved, toPaper, viewMatrix, type View } from '../../core/geometry/view';
 import { Camera } from '../../ui/canvas/camera';
+import { WheelWay } from '../../ui/canvas/page-wheel';
 
 const PAPER = { width: 600, height: 800 };
 const INSETS = { top: 56, right: 0, bottom: 240, left: 0 };
@@ -54,16 +55,23 @@ describe('the camera', () => {
     const camera = onPhone();
     const at = [150.3, 260.7] as const;
     const [px, py] = camera.toPaper(...at);
+    const way = new WheelWay();
     for (let i = 0; i < 120; i++) {
-      camera.set(moved(camera.exact, at, at, 1.08), true, at);
+      camera.set(moved(way.from(camera.view, at), at, at, 1.08), true, at);
+      way.moved(camera.view, at);
       // It rests after each of them.
       camera.set(camera.view);
+      way.rested(camera.view);
     }
     expect(camera.view.scale).toBe(MAX_SCALE);
     const [x, y] = camera.toPaper(...at);
     // Half a px of the screen, as it is rounded once.
     expect(Math.abs(x - px) * MAX_SCALE).toBeLessThanOrEqual(0.51);
     expect(Math.abs(y - py) * MAX_SCALE).toBeLessThanOrEqual(0.51);
+    // Elsewhere, or once something else has moved it, it goes on from what is shown.
+    expect(way.from(camera.view, [150.3, 261])).toBe(camera.view);
+    camera.set({ ...camera.view, x: camera.view.x + 5 });
+    expect(way.from(camera.view, at)).toBe(camera.view);
   });
 
   it('slides what was drawn last above an opened tray, and back; unless the page was moved meanwhile', () => {

@@ -15,8 +15,6 @@ const REVEAL_MARGIN_PX = 12;
 /** How the paper lies in the viewport, and what moves it there. Knows nothing of pixels. */
 export class Camera {
   view: View = { scale: 1, turnDeg: 0, x: 0, y: 0 };
-  /** The same before it came to rest on whole px: movements that follow each other slowly go on from here, and do not drift. */
-  exact: View = this.view;
   viewport: Size = { width: 1, height: 1 };
   /** Fingers or a wheel are moving the page: it comes to rest on whole px afterwards. */
   gesturing = false;
@@ -131,7 +129,6 @@ export class Camera {
     this.gesturing = gesturing;
     this.isFitted = false;
     const within = bounded(view, this.paper, this.free(), anchor);
-    this.exact = within;
     this.view = gesturing ? within : settledView(within, globalThis.devicePixelRatio || 1);
     for (const listener of this.listeners) listener(this.view);
   }

@@ -150,11 +150,6 @@ export class Stage {
     return this.camera.view;
   }
 
-  /** See {@link Camera.exact}. */
-  get exactView(): View {
-    return this.camera.exact;
-  }
-
   /** Tells of every new view. @returns stops telling. */
   watchView(listener: (view: View) => void): () => void {
     return this.camera.watch(listener);

@@ -2,7 +2,7 @@ import { useEffect, useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useStore } from 'react-redux';
 import { moved, restingTurn } from '../../../../core/geometry/view';
-import { wheelWish } from '../../../canvas/page-wheel';
+import { WheelWay, wheelWish } from '../../../canvas/page-wheel';
 import { PointerInput } from '../../../canvas/pointer-input';
 import { Stage, type Insets } from '../../../canvas/stage';
 import { useOpenSheet } from '../../../session/session-context';
@@ -157,7 +157,11 @@ export function PaperView({ insets }: { insets: Insets }) {
     );
     const mark = catchMark.current as unknown as HTMLElement;
     const unwatch = inking.watchMeetings((at) => showCatch(mark, at && stage.toScreen(at.x, at.y)));
-    const rest = () => stage.setView(stage.view);
+    const way = new WheelWay();
+    const rest = () => {
+      stage.setView(stage.view);
+      way.rested(stage.view);
+    };
     let resting: ReturnType<typeof setTimeout> | undefined;
     const wheel = (e: WheelEvent) => {
       e.preventDefault();
@@ -170,13 +174,14 @@ export function PaperView({ insets }: { insets: Insets }) {
         mover.wheel(id, at, wish, store.getState().sheet.moveWithInk);
         return;
       }
-      const view = stage.exactView;
+      const view = way.from(stage.view, at);
       const along = wish.kind === 'zoom' ? 0 : stage.isMirrored ? -wish.dx : wish.dx;
       stage.setView(
         wish.kind === 'zoom' ? moved(view, at, at, wish.factor) : { ...view, x: view.x + along, y: view.y + wish.dy },
         true,
         at,
       );
+      way.moved(stage.view, at);
       // Whole px come once, after the last of them: each rounding would carry the page away from the pointer.
       clearTimeout(resting);
       resting = setTimeout(rest, WHEEL_REST_MS);
