@@ -10,7 +10,7 @@ declare module 'clipper-lib' {
   const lib: {
     Clipper: typeof Clipper;
     PolyType: { ptSubject: number; ptClip: number };
-    ClipType: { ctDifference: number };
+    ClipType: { ctUnion: number; ctDifference: number };
     PolyFillType: { pftNonZero: number };
   };
   export default lib;

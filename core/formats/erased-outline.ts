@@ -3,7 +3,7 @@ import { spineBox, type DrawableStroke } from '../raster/draw-stroke';
 import { enclosed, inkOutline } from '../stroke/nib-outline';
 import { OutlineWorkspace, type Outline } from '../stroke/outline';
 import { copyOf, partOf, type Spine } from '../stroke/spine';
-import { polygonsOf, simplified, unitedOutline, without, type Polygon } from './polygons';
+import { polygonsOf, simplified, unionOf, unitedOutline, without, type Polygon } from './polygons';
 
 /** Cones that are cut at once. */
 const PIECE_CONES = 12;
@@ -22,6 +22,8 @@ export function* erasedOutline(
   work: OutlineWorkspace,
 ): Generator<void, Outline> {
   const left: Polygon[] = [];
+  /** What is left of what it encloses: an area with holes, unlike the pieces. */
+  let inside: Polygon[] | undefined;
   let cuts = 0;
   const cones = spine.fill === 'alone' ? [] : [...piecesOf(spine)].map(([from, to]) => partOf(spine, from, to));
   const pieces = cones.map((piece) => ({ piece, of: () => polygonsOf(inkOutline(piece, arcTolerancePx, work)) }));
@@ -38,9 +40,11 @@ export function* erasedOutline(
       }
       if (!rest.length) break;
     }
-    for (const path of rest) left.push(path);
+    if (piece === spine) inside = rest;
+    else for (const path of rest) left.push(path);
   }
-  return unitedOutline(left);
+  const lines = unitedOutline(left);
+  return inside ? unionOf(inside, polygonsOf(lines)) : lines;
 }
 
 /**
@@ -89,5 +93,5 @@ function* partsNear(spine: Spine, box: Box): Generator<Spine> {
 export function filledOutline(spine: Spine, arcTolerancePx: number, work: OutlineWorkspace): Outline {
   const line = copyOf(spine);
   line.fill = undefined;
-  return unitedOutline([...simplified(enclosed(spine)), ...polygonsOf(inkOutline(line, arcTolerancePx, work))]);
+  return unionOf(simplified(enclosed(spine)), simplified(inkOutline(line, arcTolerancePx, work)));
 }

@@ -36,12 +36,25 @@ export function unitedOutline(polygons: Polygon[]): Outline {
     parts = fewer;
   }
   const united = parts[0] ?? [];
-  return outlineOf(ClipperLib.Clipper.CleanPolygons(united, STEP_PX * CLIP_UNITS).filter((path) => path.length > 2));
+  return outlineOf(cleaned(united));
 }
+
+const cleaned = (polygons: Polygon[]): Polygon[] =>
+  ClipperLib.Clipper.CleanPolygons(polygons, STEP_PX * CLIP_UNITS).filter((path) => path.length > 2);
 
 /** The same, crossing themselves nowhere, and all the same way round: then they can be taken together with others. */
 export const simplified = (outline: Outline): Polygon[] =>
   ClipperLib.Clipper.SimplifyPolygons(polygonsOf(outline), pftNonZero);
+
+/** Two areas as one; of each its holes go the other way round. */
+export function unionOf(a: Polygon[], b: Polygon[]): Outline {
+  const clipper = new ClipperLib.Clipper();
+  clipper.AddPaths(a, ClipperLib.PolyType.ptSubject, true);
+  clipper.AddPaths(b, ClipperLib.PolyType.ptClip, true);
+  const both: Polygon[] = [];
+  clipper.Execute(ClipperLib.ClipType.ctUnion, both, pftNonZero, pftNonZero);
+  return outlineOf(cleaned(both));
+}
 
 export function polygonsOf({ xy, ends }: Outline): Polygon[] {
   let from = 0;
