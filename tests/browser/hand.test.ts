@@ -351,6 +351,7 @@ describe('on a phone', () => {
       await page.mouse.move(700, 430, { steps: 5 });
       await page.mouse.up();
       await page.keyboard.up(' ');
+      for (let i = 0; i < 50 && (await view()) === before; i++) await page.waitForTimeout(50);
       expect(await view()).not.toBe(before);
       expect(await steps(page)).toBe(0);
       // Nor does the browser zoom where the wheel is over a column.

@@ -59,7 +59,8 @@ describe('data that cannot be opened', () => {
     const file = join(folder, 'hush-line.sqlite');
     const { size } = statSync(file);
     const fd = openSync(file, 'r+');
-    for (let at = 4096 * Math.floor(size / 8192); at < size; at += 4096) writeSync(fd, Buffer.alloc(2048, 0xa5), 0, 2048, at);
+    for (let at = 4096 * Math.floor(size / 8192); at < size; at += 4096)
+      writeSync(fd, Buffer.alloc(2048, 0xa5), 0, 2048, at);
     closeSync(fd);
     const damaged = openStore(folder);
     const answer = await request(createApp(damaged)).get('/api/sheets').set('Host', HOST);

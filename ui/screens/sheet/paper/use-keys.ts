@@ -37,7 +37,11 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
         ...ownAction(page, key),
       ];
     };
+    /** The control that has the keys was gone to by key. */
+    let isByTab = false;
+    const press = () => (isByTab = false);
     const down = (e: KeyboardEvent) => {
+      if (e.key === 'Tab') isByTab = true;
       if (isTyping(e.target)) return;
       const key = e.key.toLowerCase();
       if ((e.ctrlKey || e.metaKey) && (key === 'z' || key === 'y')) {
@@ -66,7 +70,7 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
       const onControl = control?.closest('[role=slider],[role=button],[role=radio],[role=tab],[role=switch]');
       const takesArrows = control?.closest('[role=slider],[role=radio],[role=tab],[aria-label^="Drag "]');
       // What was pressed by a pointer has no claim on it once that is over the paper.
-      const isPaperTurn = input.current?.isOver === true && !control?.matches(':focus-visible');
+      const isPaperTurn = input.current?.isOver === true && !isByTab;
       if (e.key === ' ' && (!onControl || isPaperTurn)) {
         e.preventDefault();
         if (input.current) input.current.spaceHeld = true;
@@ -102,12 +106,14 @@ export function useKeys(input: RefObject<PointerInput | undefined>): void {
     // Over bars and columns, too, it is the paper that is meant, and never the browser's own zoom.
     const wheel = (e: WheelEvent) => (e.ctrlKey || e.metaKey) && e.preventDefault();
     window.addEventListener('wheel', wheel, { passive: false });
+    window.addEventListener('pointerdown', press, true);
     window.addEventListener('pointerup', giveBack);
     window.addEventListener('keydown', down);
     window.addEventListener('keyup', up);
     window.addEventListener('blur', blur);
     return () => {
       window.removeEventListener('wheel', wheel);
+      window.removeEventListener('pointerdown', press, true);
       window.removeEventListener('pointerup', giveBack);
       window.removeEventListener('keydown', down);
       window.removeEventListener('keyup', up);
