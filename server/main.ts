@@ -23,7 +23,9 @@ const giveUp = (text: string): never => {
 const port = orGiveUp(() => portOf(process.env.HUSH_PORT, 8470));
 let trouble: string | undefined;
 const store = storeOrTrouble();
-const app = store ? createApp(store, { dist: existsSync(dist) ? dist : undefined, log, names }) : troubleApp(trouble!);
+const app = store
+  ? createApp(store, { dist: existsSync(dist) ? dist : undefined, log, names })
+  : troubleApp(trouble!, names);
 const server = makeServer(app);
 server.on('error', (error) => giveUp(listenTrouble(error, host, port)));
 

@@ -1,6 +1,7 @@
 import sharp, { type Metadata, type Sharp } from 'sharp';
 import type { ErrorCode } from '../contract/errors';
 import { LARGE_SIDE_PX, MAX_PICTURE_PIXELS, WORKING_SIDE_PX } from '../contract/limits';
+import { inTurn } from '../core/in-turn';
 import { ApiError } from './api-error';
 import { DecodeFailure, type LayerOfFile } from './decoding/decoded';
 import { decodeElsewhere } from './decoding/elsewhere';
@@ -127,13 +128,3 @@ const MESSAGES: Partial<Record<ErrorCode, string>> = {
 };
 
 const refusal = (code: ErrorCode, detail?: string) => new ApiError(422, code, MESSAGES[code] ?? code, detail);
-
-/** Does one thing after the other, whatever becomes of them. */
-function inTurn(): <T>(work: () => Promise<T>) => Promise<T> {
-  let queue: Promise<unknown> = Promise.resolve();
-  return (work) => {
-    const turn = queue.then(work);
-    queue = turn.catch(() => undefined);
-    return turn;
-  };
-}

@@ -1,13 +1,13 @@
 import express, { type Express } from 'express';
-import { safetyHeaders } from './doors';
+import { hostGuard, safetyHeaders } from './doors';
 
 const escaped = (text: string): string => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
 
 /** What is served where the data cannot be opened: a page that says why and what to do, and the same for what asks. */
-export function troubleApp(text: string): Express {
+export function troubleApp(text: string, names: string[] = []): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use(safetyHeaders());
+  app.use(safetyHeaders(), hostGuard({ names }));
   app.use('/api', (_req, res) => void res.status(503).json({ code: 'store-damaged', message: text }));
   app.use((_req, res) => {
     res

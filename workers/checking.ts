@@ -6,6 +6,7 @@ import { InkLines } from '../core/areas/ink-lines';
 import { leaksOf, type Leak } from '../core/check/leaks';
 import { comparing, type Compared, type NearRule } from '../core/check/missed';
 import { findThin, type ThinLine } from '../core/check/thin';
+import { lettingGo } from './let-go';
 import type { TileMaker } from './tile-maker';
 
 /** What is looked for in the ink of some layers. */
@@ -46,21 +47,17 @@ export interface Checked {
 }
 
 /** Of the sheet that is open: its lines, and what joins them, kept from edit to edit. */
-let kept = new InkLines();
+const kept = new InkLines();
 let closing: Closing | undefined;
 /** What joins them over wider gaps. */
 let wide: Closing | undefined;
-/** All are let go once nothing was asked for so long: they hold several KB a line. */
-const KEPT_MS = 60_000;
-let letGo: ReturnType<typeof setTimeout> | undefined;
 /** Of what was asked only the last is answered: tiles are painted in between. */
 let asked = 0;
 let edges: { key: string; chains: EdgeChains } | undefined;
 
 /** Looks through the ink; lines that have not changed since the last time are there already. In the same later file. */
 export async function answerCheck(maker: TileMaker, wish: CheckWish): Promise<Checked | undefined> {
-  clearTimeout(letGo);
-  letGo = setTimeout(forget, KEPT_MS);
+  used();
   const own = ++asked;
   const isWanted = () => own === asked;
   const lines = await maker.run(kept.of(maker.ink, wish.layerIds), isWanted);
@@ -95,14 +92,14 @@ async function widerThan(
   if (wide?.gapPx !== widePx) wide = new Closing(widePx);
   const joined = wide;
   if ((await maker.run(joined.follow(lines), isWanted)) === undefined) return undefined;
-  const gaps = leaksOf(joined).map((leak) => leak.gapPx).filter((px) => px > gapPx); // prettier-ignore
+  const gaps = leaksOf(joined).flatMap((leak) => (leak.gapPx > gapPx ? leak.gapPx : []));
   return { count: gaps.length, mostPx: Math.max(0, ...gaps) };
 }
 
-function forget(): void {
-  kept = new InkLines();
+const used = lettingGo(() => {
+  kept.forget();
   closing = wide = undefined;
-}
+});
 
 function foundLeak(leak: Leak, lines: readonly InkLine[]): FoundLeak {
   const { end, at, gapPx, runsOut, areaPx } = leak;

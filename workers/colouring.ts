@@ -6,8 +6,12 @@ import { following, type ChangedInk, type Followed } from '../core/fill/followin
 import { pourTarget, shapesLike, shapesWithin, type PourTarget } from '../core/fill/pouring';
 import type { Place } from '../core/fill/shape-inside';
 import { unfilledShapes, type UnfilledShape } from '../core/fill/unfilled';
+import { inTurn } from '../core/in-turn';
+import type { InkStore } from '../core/sheet/ink-store';
+import type { Pause } from '../core/sheet/ink-work';
 import type { PaperSize } from '../core/sheet/paper';
-import { calmly } from './calmly';
+import { lettingGo } from './let-go';
+import { calmly } from './resting';
 import type { TileMaker } from './tile-maker';
 
 /** What is asked about colour. `layerId`: where it is to be poured, if that layer is there already. */
@@ -41,15 +45,11 @@ export interface ColourAnswers {
 const lines = new InkLines();
 /** One for what is touched and one for all the paper: neither makes the other begin anew. */
 const [near, all] = [new AreaFinder(lines), new AreaFinder(lines)];
-/** They are let go once nothing was asked for so long: they hold several KB a line. */
-const KEPT_MS = 60_000;
-let letGo: ReturnType<typeof setTimeout> | undefined;
-let asked = 0;
-let followed = 0;
-
-function forget(): void {
-  for (const kept of [lines, near, all]) kept.forget();
-}
+/** Each is asked one thing after the other: what it keeps would change under the one that waits. */
+const [nearTurn, allTurn] = [inTurn(), inTurn()];
+const used = lettingGo(() => [lines, near, all].forEach((kept) => kept.forget()));
+/** Of these only the last is answered. */
+const asked = { unfilled: 0, follow: 0 };
 
 /**
  * Answers what is asked about colour. In a file that comes later: no first stroke waits for it.
@@ -61,33 +61,59 @@ export async function answerColour(
   ask: ColourAsk,
   isCalm: () => boolean = () => true,
 ): Promise<unknown> {
-  const { ink } = maker;
-  clearTimeout(letGo);
-  letGo = setTimeout(forget, KEPT_MS);
+  used();
   switch (ask.what) {
     case 'target':
-      return maker.run(pourTarget(ink, near, paper, ask.bounds, ask.layerId, ask.at));
     case 'alike':
-      return maker.run(shapesLike(ink, all, paper, ask.bounds, ask.layerId, ask.at));
     case 'within':
-      return maker.run(shapesWithin(ink, near, paper, ask.bounds, ask.layerId, ask.loop));
+      // The hand waits for this.
+      asked.follow++;
+      return nearTurn(() => maker.run(foundFor(maker.ink, paper, ask)));
     case 'unfilled': {
-      const own = ++asked;
-      return maker.run(calmly(unfilledShapes(ink, all, paper, ask.bounds, ask), isCalm), () => own === asked);
+      const isLast = latest('unfilled');
+      const unfilled = () => unfilledShapes(maker.ink, all, paper, ask.bounds, ask);
+      return allTurn(() => lastOnly(maker, isCalm, isLast, unfilled));
     }
     case 'follow': {
-      const own = ++followed;
-      return maker.run(calmly(following(ink, near, paper, ask.layerIds, ask.changed), isCalm), () => own === followed);
+      const isLast = latest('follow');
+      const follow = () => following(maker.ink, near, paper, ask.layerIds, ask.changed);
+      return nearTurn(() => lastOnly(maker, isCalm, isLast, follow));
     }
     case 'leave-off':
-      followed++;
+      asked.follow++;
       return undefined;
     case 'contour':
-      return maker.run(contourAround(ink, ask.layerIds, paper, ask.ways));
+      return maker.run(contourAround(maker.ink, ask.layerIds, paper, ask.ways));
     case 'colour-at': {
       const [x, y] = ask.at;
-      const covered = await maker.run(Covered.of(ink, ask.layerIds, { x0: x - 1, y0: y - 1, x1: x + 1, y1: y + 1 }));
+      const around = { x0: x - 1, y0: y - 1, x1: x + 1, y1: y + 1 };
+      const covered = await maker.run(Covered.of(maker.ink, ask.layerIds, around));
       return covered?.at(x, y)?.stroke.colour;
     }
   }
+}
+
+function latest(what: keyof typeof asked): () => boolean {
+  const own = ++asked[what];
+  return () => own === asked[what];
+}
+
+/** @returns undefined: something newer was asked. */
+async function lastOnly<T>(
+  maker: TileMaker,
+  isCalm: () => boolean,
+  isLast: () => boolean,
+  work: () => Generator<Pause, T>,
+): Promise<T | undefined> {
+  return isLast() ? maker.run(calmly(work(), isCalm), isLast) : undefined;
+}
+
+function foundFor(
+  ink: InkStore,
+  paper: PaperSize,
+  ask: Extract<ColourAsk, { what: 'target' | 'alike' | 'within' }>,
+): Generator<Pause, PourTarget | PourTarget[] | undefined> {
+  if (ask.what === 'target') return pourTarget(ink, near, paper, ask.bounds, ask.layerId, ask.at);
+  if (ask.what === 'alike') return shapesLike(ink, near, paper, ask.bounds, ask.layerId, ask.at);
+  return shapesWithin(ink, near, paper, ask.bounds, ask.layerId, ask.loop);
 }

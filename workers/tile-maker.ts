@@ -17,6 +17,7 @@ import type { PaperSize } from '../core/sheet/paper';
 import { DamageLog, touchesTile } from './damage-log';
 import { KeptPixels, type StepName } from './kept-pixels';
 import { LowTiles } from './low-tiles';
+import { rest } from './resting';
 
 /** Painted tiles kept here as plain pixels, so that a new stroke only needs to be laid over them. */
 const TILE_CACHE_BYTES = 40 * 1024 * 1024;
@@ -446,9 +447,6 @@ export class TileMaker {
     return due;
   }
 }
-
-const REST_MS = 60;
-const rest = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, REST_MS));
 
 /** What of a part (paper px) lies on a tile with its apron, whole grid px. */
 function partOfTile(part: Box, address: TileAddress): Box {

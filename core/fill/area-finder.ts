@@ -50,8 +50,6 @@ interface Made {
   /** What the ink counted when its lines were these for the last time. */
   revision: number;
   map: AreaMap;
-  /** It is being made or followed: meanwhile nothing else may do that. */
-  isBusy: boolean;
   /** What of that was begun, and left off. */
   work: Generator<Pause, void> | undefined;
 }
@@ -64,6 +62,7 @@ const MOST_PART = 0.3;
 /**
  * Finds the areas that lines enclose. Only the lines around a place are looked at: an area that lies wholly in a window is
  * the same whatever lies outside. Windows are kept: after an edit only what lies at the lines that changed is looked at anew.
+ * What was found is true until the next is looked for: one thing after the other.
  */
 export class AreaFinder {
   /** Of borders that were looked at. */
@@ -115,18 +114,13 @@ export class AreaFinder {
     const known = this.madeFor(ink, paper, bounds, window);
     if (known?.revision === ink.revision) return this.used(known);
     const made = this.used(known ?? newWindow(ink, paper, bounds, window));
-    made.isBusy = true;
-    try {
-      // What was begun before goes on where it was left.
-      if (made.work) yield* goOn(made);
-      while (made.revision !== ink.revision) {
-        const { revision } = ink;
-        const lines = yield* this.linesIn(ink, bounds, made.isWhole ? undefined : made.window);
-        made.work = follow(made, lines, revision);
-        yield* goOn(made);
-      }
-    } finally {
-      made.isBusy = false;
+    // What was begun before goes on where it was left.
+    if (made.work) yield* goOn(made);
+    while (made.revision !== ink.revision) {
+      const { revision } = ink;
+      const lines = yield* this.linesIn(ink, bounds, made.isWhole ? undefined : made.window);
+      made.work = follow(made, lines, revision);
+      yield* goOn(made);
     }
     return this.used(made);
   }
@@ -135,7 +129,7 @@ export class AreaFinder {
   private used(made: Made): Made {
     // One that lies in this one is looked up in this one from now on.
     const isLeftOut = (one: Made) => one.ink !== made.ink || (one.key === made.key && holds(made.window, one.window));
-    const windows = this.windows.filter((one) => one.isBusy || !isLeftOut(one));
+    const windows = this.windows.filter((one) => !isLeftOut(one));
     windows.push(made);
     let lines = windows.reduce((sum, { count }) => sum + count, 0);
     while (windows.length > 1 && lines > MOST_LINES) lines -= windows.shift()!.count;
@@ -153,7 +147,7 @@ export class AreaFinder {
   private madeFor(ink: InkStore, paper: PaperSize, bounds: Bounds, window: Box): Made | undefined {
     const key = keyOf(paper, bounds);
     const fits = (one: Made) => one.ink === ink && one.key === key && (one.isWhole || holds(one.window, window));
-    return this.windows.findLast((one) => fits(one) && !one.isBusy);
+    return this.windows.findLast(fits);
   }
 
   private linesIn(ink: InkStore, { against, gapPx }: Bounds, window: Box | undefined): Generator<Pause, InkLine[]> {
@@ -191,7 +185,7 @@ function newWindow(ink: InkStore, paper: PaperSize, bounds: Bounds, window: Box)
   const closing = new Closing(bounds.gapPx);
   return {
     ...{ ink, key: keyOf(paper, bounds), window: isWhole ? all : window, isWhole, closing, edge: edgeOf(paper) },
-    ...{ count: 0, revision: NaN, map: finish(AreaMap.of(closing)), isBusy: true, work: undefined },
+    ...{ count: 0, revision: NaN, map: finish(AreaMap.of(closing)), work: undefined },
   };
 }
 

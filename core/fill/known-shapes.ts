@@ -43,7 +43,7 @@ export class KnownShapes {
   }
 }
 
-/** 64 bits that tell rings apart. @see Fowler, Noll, Vo: FNV-1a, taken word by word, twice with other primes */
+/** 64 bits that tell rings apart: FNV-1a (Fowler, Noll, Vo) word by word, and the same with another multiplier and a shift. */
 function hashOf(rings: Rings): string {
   let [a, b] = [0x811c9dc5, 0x9747b28c];
   for (const ring of rings) {

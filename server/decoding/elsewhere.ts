@@ -13,8 +13,8 @@ const BUILT = join(__dirname, 'decoder.cjs');
 const COMMAND = existsSync(BUILT) ? [BUILT] : ['--import', 'tsx', join(__dirname, 'child.ts')];
 
 /**
- * Decodes a file in a process of its own, which is ended when it takes too long, or too much memory where the system tells: a file made to do harm
- * costs that, and the server answers meanwhile.
+ * Decodes a file in a process of its own, which is ended when it takes too long, or too much memory where the system tells:
+ * a file made to do harm costs that, and the server answers meanwhile.
  * @throws {DecodeFailure}
  */
 export function decodeElsewhere(kind: DecodedKind, bytes: Uint8Array, limits = LIMITS): Promise<DecodedFile> {

@@ -19,8 +19,7 @@ export interface PointerHost extends Pick<Intents, 'pageStart' | 'pageMove' | 'p
   }): void;
   /** What the hand makes of its way, where it does not draw it as it is. @param isEven Shift is held. */
   pathOf(hand: readonly HandPoint[], isEven: boolean): StrokePath | undefined;
-  /** The line under the nib ends there now, paper px. */
-  /** @param points all that the hand has passed since it was told last. @param at where the line is shown to end. */
+  /** @param points all that the hand has passed since it was told last. @param at where the line is shown to end; paper px. */
   strokeMoved(points: readonly HandPoint[], at: HandPoint): void;
   strokeEnd(): void;
   strokeDrop(): void;

@@ -85,9 +85,9 @@ export class Stage {
   private readonly tiles = new TileStore();
   readonly pictures: PictureStore;
   private readonly screen: PaperScreen;
-  /** Finished strokes whose tiles do not show them yet. */
   /** How many canvases there may be at a level where the tiles of more took too much. */
   private readonly fewerRuns = new Map<number, number>();
+  /** Finished strokes whose tiles do not show them yet. */
   private leftovers: WetInk[] = [];
   private held: HeldInk[] = [];
   private heldWet: WetStroke[] = [];

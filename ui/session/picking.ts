@@ -28,6 +28,8 @@ let copying: Promise<unknown> = Promise.resolve();
 /** What the artist has picked of a sheet's lines, and what is done with them. */
 export class Picking {
   private ids: string[] = [];
+  /** How many of them are pours. */
+  private pours = 0;
   private shape: PickedShape | undefined;
   /** A movement that is shown and not yet kept. */
   private moved: Matrix | undefined;
@@ -61,16 +63,22 @@ export class Picking {
 
   /** What is picked, in words: "3 lines and 2 pours". */
   get words(): string {
-    const pours = this.strokes.filter(({ pour }) => pour).length;
+    const { pours } = this;
     const lines = this.count - pours;
     const poured = pours === 1 ? '1 pour' : `${pours} pours`;
     if (!pours) return lineCount(lines);
     return lines ? `${lineCount(lines)} and ${poured}` : poured;
   }
 
-  /** What is made anew when pen, size or colour are changed: pours are, where nothing else is picked. */
-  get restyled(): Stroke[] {
-    return this.restyledOf(this.ids);
+  /** The first of what is made anew when pen, size or colour are changed: pours are, where nothing else is picked. */
+  get first(): Stroke | undefined {
+    const { strokes } = this.session.model;
+    const areAll = this.pours === this.count;
+    for (const id of this.ids) {
+      const stroke = strokes.get(id);
+      if (stroke && !stroke.deleted && isInk(stroke) && (areAll || !stroke.pour)) return stroke;
+    }
+    return undefined;
   }
 
   private restyledOf(ids: readonly string[]): Stroke[] {
@@ -184,6 +192,8 @@ export class Picking {
   private set(ids: string[]): void {
     this.dropRestyle();
     this.ids = ids;
+    const { strokes } = this.session.model;
+    this.pours = strokes.hasPours ? ids.filter((id) => strokes.get(id)?.pour).length : 0;
     if (!ids.length) this.shape = undefined;
     this.tellPicked();
     this.lookAt();
@@ -254,7 +264,7 @@ export class Picking {
   }
 
   recolour(colour: string): Promise<void> {
-    const inked = this.restyled;
+    const inked = this.restyledOf(this.ids);
     return this.act(`Colour ${lineCount(inked.length)}`, [this.fieldOf('colour', inked, () => colour)]);
   }
 

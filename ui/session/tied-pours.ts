@@ -28,6 +28,8 @@ export class TiedPours {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private doing: Promise<void> = Promise.resolve();
   private isFollowing = false;
+  /** The hand has gone on since it was asked what has become of pours. */
+  private isOutOfDate = false;
   private closed = false;
   /** The last act, until it is shown: only then is it known what it has changed. */
   shown: Promise<void> = Promise.resolve();
@@ -43,6 +45,7 @@ export class TiedPours {
 
   /** The hand goes on: what is being looked for is out of date, and stands in its way. */
   leaveOff(): void {
+    this.isOutOfDate = true;
     if (this.isFollowing) void this.session.client.colour<'leave-off'>({ what: 'leave-off' }).catch(() => undefined);
   }
 
@@ -80,12 +83,13 @@ export class TiedPours {
       .filter(isInkable)
       .map(({ id }) => id);
     this.isFollowing = true;
+    this.isOutOfDate = false;
     // What lies out of reach is followed after the next edit there.
     const followed = await session.client
       .colour<'follow'>({ what: 'follow', layerIds, changed })
       .catch(() => [])
       .finally(() => (this.isFollowing = false));
-    if (!followed) {
+    if (!followed || this.isOutOfDate) {
       this.changed.unshift(...changed);
       return this.soon();
     }

@@ -24,7 +24,7 @@ import { SettingRow } from '../../../frame/setting-row';
 export function RestyleRows({ picking }: { picking: Picking }) {
   const ppi = useAppSelector((s) => s.sheet.card?.ppi ?? 300);
   const [draft, setDraft] = useState<{ of: string; how: Restyle }>();
-  const [first] = picking.restyled;
+  const { first } = picking;
   if (!first) return null;
   const how = draft?.of === first.id ? draft.how : {};
   const { pen } = first;

@@ -1,7 +1,9 @@
 import type { Pause } from '../core/sheet/ink-work';
 
-const REST_MS = 30;
-const rest = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, REST_MS));
+const REST_MS = 60;
+
+/** What nobody waits for rests so long while the screen waits for something. */
+export const rest = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, REST_MS));
 
 /** Work that rests while the screen waits for something. */
 export function* calmly<T>(work: Generator<Pause, T>, isCalm: () => boolean): Generator<Pause, T> {
