@@ -8,7 +8,8 @@ import { makePen } from '../../core/stroke/pen';
 import { openStore } from '../../server/store';
 import { inkLayer, strokeEntity } from '../measures/sheets';
 import { DESK, openPage, testApp } from './harness';
-import { hideRing } from './sheet-driver';
+import { until } from '../measures/until';
+import { hideRing, waitForTiles } from './sheet-driver';
 
 jest.setTimeout(180000);
 const PAPER = { widthPx: 2400, heightPx: 3200, ppi: 300 };
@@ -33,19 +34,11 @@ function fill(folder: string): void {
 const app = testApp(fill);
 
 interface Probed {
-  stage: { isComplete: boolean; view: object; setView(view: object): void; memory: { tileBytes: number } };
+  stage: { view: object; setView(view: object): void; memory: { tileBytes: number } };
   tiles: number;
 }
 const probed = <T>(page: Page, ask: (globals: Probed) => T): Promise<T> =>
   page.evaluate(`(${ask.toString()})(globalThis)`);
-
-/** Until all in sight is painted as it is, once a frame has shown the latest view. */
-async function sharpNow(page: Page): Promise<void> {
-  await page.evaluate('new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))');
-  for (let i = 0; i < 600 && !(await probed(page, ({ stage }) => stage?.isComplete)); i++)
-    await page.waitForTimeout(100);
-  expect(await probed(page, ({ stage }) => stage?.isComplete)).toBe(true);
-}
 
 /** The darkest pixel around a place of the screen. */
 async function darkest(page: Page, x: number, y: number): Promise<number> {
@@ -61,10 +54,10 @@ describe('layers that are full, whose tiles are more than is kept of those out o
     );
     await page.goto(`${app.server.url}/sheet/full/ink`);
     await page.getByTestId('paper').waitFor();
-    await sharpNow(page);
+    await waitForTiles(page);
     // Just beyond the half: as many tiles as a screen can ever show.
     await probed(page, ({ stage }) => stage.setView({ ...stage.view, scale: 0.51, x: -100, y: -200 }));
-    await sharpNow(page);
+    await waitForTiles(page);
     expect(await probed(page, ({ stage }) => stage.memory.tileBytes)).toBeGreaterThan(100e6);
 
     // Its line is as wide wherever the hand is quick.
@@ -74,15 +67,14 @@ describe('layers that are full, whose tiles are more than is kept of those out o
     await page.mouse.move(450, 400);
     await page.mouse.down();
     await page.mouse.move(750, 400, { steps: 20 });
-    for (let i = 0; i < 30 && (await darkest(page, 600, 400)) >= 60; i++) await page.waitForTimeout(100);
-    expect(await darkest(page, 600, 400)).toBeLessThan(60);
+    await until(async () => (await darkest(page, 600, 400)) < 60, 'the line is seen');
     await page.mouse.up();
 
     await page.getByText('Saved', { exact: true }).waitFor();
-    await sharpNow(page);
+    await waitForTiles(page);
     const before = await probed(page, (globals) => globals.tiles);
     await probed(page, ({ stage }) => stage.setView({ ...stage.view, x: -107 }));
-    await sharpNow(page);
+    await waitForTiles(page);
     const columns = 2;
     expect((await probed(page, (globals) => globals.tiles)) - before).toBeLessThanOrEqual(LAYERS * columns * 9);
     expect(errors).toEqual([]);

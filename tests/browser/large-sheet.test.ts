@@ -10,8 +10,9 @@ import { makePen } from '../../core/stroke/pen';
 import { openStore } from '../../server/store';
 import { strokeEntity } from '../measures/sheets';
 import { handSamples, random } from '../measures/strokes';
+import { until } from '../measures/until';
 import { curve, openPage, penStroke, PHONE, saved, testApp } from './harness';
-import { hideRing, inkOf, unfold } from './sheet-driver';
+import { hideRing, inkOf, unfold, waitForTiles } from './sheet-driver';
 
 jest.setTimeout(120000);
 const PAPER = { widthPx: 2400, heightPx: 3200, ppi: 300 };
@@ -57,11 +58,6 @@ async function opened(sheet: string, prepare: (page: Page) => Promise<unknown> =
 const isSharp = (page: Page) =>
   page.evaluate(() => (globalThis as unknown as { stage?: { isComplete: boolean } }).stage?.isComplete === true);
 
-async function sharpNow(page: Page): Promise<void> {
-  for (let i = 0; i < 300 && !(await isSharp(page)); i++) await page.waitForTimeout(100);
-  expect(await isSharp(page)).toBe(true);
-}
-
 /** Where the paper shows ink, as seen: the middle of the screen, without bars. */
 const seenInk = async (page: Page): Promise<Buffer> => {
   await hideRing(page);
@@ -96,7 +92,7 @@ async function untilKept(sheet: string, levels: number, seq: number): Promise<Lo
 describe('a sheet of many lines', () => {
   it('leaves its low tiles behind, is shown from them before its lines are there, and is inked on meanwhile', async () => {
     const first = await opened('full');
-    await sharpNow(first.page);
+    await waitForTiles(first.page);
     const before = await seenInk(first.page);
     const kept = await untilKept('full', 5, 1);
     expect(kept.tiles.filter((t) => t[1] === 0).length).toBeGreaterThan(60);
@@ -112,7 +108,7 @@ describe('a sheet of many lines', () => {
       });
       p.on('request', (r) => (samples += Number(r.url().endsWith('/samples'))));
     });
-    await sharpNow(page);
+    await waitForTiles(page);
     expect(mostDifferent(await seenInk(page), before)).toBe(0);
     expect(samples).toBe(0);
 
@@ -123,7 +119,7 @@ describe('a sheet of many lines', () => {
     expect(mostDifferent(drawn, before)).toBeGreaterThan(150);
     letThrough();
     await saved(page);
-    await sharpNow(page);
+    await waitForTiles(page);
     const strokes = await inkOf(page, 'full');
     const [top] = [...strokes].sort((a, b) => (a.order < b.order ? 1 : -1));
     expect([strokes.length, top.id.startsWith('k')]).toEqual([COUNT + 1, false]);
@@ -133,7 +129,7 @@ describe('a sheet of many lines', () => {
     await unfold(page);
     await page.keyboard.press('Control+z');
     await page.waitForTimeout(600);
-    await sharpNow(page);
+    await waitForTiles(page);
     expect(mostDifferent(await seenInk(page), before)).toBe(0);
     await context.close();
   });
@@ -143,13 +139,13 @@ describe('a sheet of many lines', () => {
     await untilKept('slow', 5, 1);
     await penStroke(first.cdp, curve(90, 300, 300, 420, 30), 8);
     await saved(first.page);
-    await sharpNow(first.page);
+    await waitForTiles(first.page);
     await first.page.waitForTimeout(300);
     const before = await seenInk(first.page);
     // The page goes without having kept anything after the line.
     await first.context.close();
     const { page, context } = await opened('slow');
-    await sharpNow(page);
+    await waitForTiles(page);
     expect(mostDifferent(await seenInk(page), before)).toBe(0);
     await untilKept('slow', 5, 2);
     await context.close();
@@ -169,11 +165,10 @@ describe('a sheet of many lines', () => {
     for (let i = 1; i <= 20; i++)
       await cdp.send('Input.dispatchMouseEvent', { type: 'mouseMoved', ...pen, x: 150 + 5 * i, y: 250 + 4 * i });
     const darker = async () => (await seenInk(page)).filter((v, i) => v < without[i] - 100).length;
-    for (let i = 0; i < 50 && (await darker()) < 200; i++) await page.waitForTimeout(100);
-    expect(await darker()).toBeGreaterThan(200);
+    await until(async () => (await darker()) > 200, 'the line is seen');
     await cdp.send('Input.dispatchMouseEvent', { type: 'mouseReleased', ...pen, x: 250, y: 330, buttons: 0 });
     away = false;
-    await sharpNow(page);
+    await waitForTiles(page);
     // Black lines on white paper.
     expect((await seenInk(page)).filter((v) => v < 40).length).toBeGreaterThan(1000);
     await context.close();

@@ -4,6 +4,7 @@ import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { decodeFrame } from '../../contract/frame';
 import { decodeSamples } from '../../core/stroke/codec';
+import { until } from '../measures/until';
 import { DESK, openPage, penStroke, PHONE, testApp } from './harness';
 import {
   choose,
@@ -221,7 +222,7 @@ describe('the hand', () => {
       });
     await move('mousePressed', to[0]);
     for (const at of to) await move('mouseMoved', at);
-    for (let i = 0; i < 100 && (await seen()).now >= 20; i++) await page.waitForTimeout(50);
+    await until(async () => (await seen()).now < 20, 'the line has come to where the pen is');
     const { darkest, now } = await seen();
     expect(darkest).toBeGreaterThan(200);
     expect(now).toBeLessThan(20);

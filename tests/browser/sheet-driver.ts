@@ -6,6 +6,7 @@ import { readInk } from '../../contract/ink-frame';
 import type { Stroke } from '../../core/sheet/entities';
 import { ACANTHUS } from '../measures/photographs';
 import { listed } from '../measures/sheets';
+import { until } from '../measures/until';
 import { saved } from './harness';
 
 /** A photo of 600 x 800 px once upright, stored on its side as a phone does (EXIF orientation 6). */
@@ -71,7 +72,7 @@ export async function steps(page: Page): Promise<number> {
 
 /** Waits until the server has so many steps, and none more comes. */
 export async function stepsReach(page: Page, count: number): Promise<void> {
-  for (let i = 0; i < 300 && (await steps(page)) < count; i++) await page.waitForTimeout(100);
+  await until(async () => (await steps(page)) >= count, `${count} steps`, 100);
   await saved(page);
   await page.waitForTimeout(300);
   expect(await steps(page)).toBe(count);
@@ -90,18 +91,19 @@ export async function hideRing(page: Page): Promise<void> {
   await page.mouse.move(2, 2);
 }
 
-/** Looks in a row, 100 ms apart, at which nothing may be under way: what keys have moved is kept once they rest. */
+/** Looks in a row at which nothing may be under way: what keys have moved is kept once they rest. */
 const QUIET_LOOKS = 5;
+const LOOK_MS = 100;
 
 /** Until what is in sight is painted as it is, and nothing more comes. */
 export async function waitForTiles(page: Page): Promise<void> {
-  for (let i = 0, quiet = 0; i < 300; i++) {
+  let quiet = 0;
+  const isQuiet = async () => {
     await page.evaluate('new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))');
     quiet = (await page.evaluate<boolean>('globalThis.stage?.isComplete === true')) ? quiet + 1 : 0;
-    if (quiet === QUIET_LOOKS) return;
-    await page.waitForTimeout(100);
-  }
-  throw new Error('what is in sight was not painted');
+    return quiet === QUIET_LOOKS;
+  };
+  await until(isQuiet, 'what is in sight is painted', LOOK_MS);
 }
 
 /** Dark pixels in a region of the screen. */

@@ -8,7 +8,7 @@ import { makePen } from '../../core/stroke/pen';
 import { handSamples, random } from '../measures/strokes';
 import { strokeEntity } from '../measures/sheets';
 import { curve, openPage, penStroke, PHONE, testApp, touch } from './harness';
-import { goTo, hideRing, send, steps, stepsReach } from './sheet-driver';
+import { goTo, hideRing, send, steps, stepsReach, waitForTiles } from './sheet-driver';
 
 jest.setTimeout(120000);
 const app = testApp();
@@ -288,14 +288,7 @@ describe('zooming', () => {
         const v = JSON.parse(paper.dataset.view!) as { scale: number; x: number; y: number };
         return { x: (150 - v.x) / v.scale, y: (260 - v.y) / v.scale, scale: v.scale };
       });
-    const atRest = async () => {
-      let [before, now] = [await under(), await under()];
-      do {
-        await page.waitForTimeout(400);
-        [before, now] = [now, await under()];
-      } while (before.scale !== now.scale || before.x !== now.x || before.y !== now.y);
-      return now;
-    };
+    const atRest = () => waitForTiles(page).then(under);
     // Once the bars are measured.
     const start = await atRest();
     for (let i = 0; i < 90; i++) await zoom(page, -delta);

@@ -13,6 +13,7 @@ import { SheetSession, type SessionListener, type WayBack } from '../../ui/sessi
 import { PageWorker } from './page-worker';
 import { listed, strokeEntity } from './sheets';
 import { handSamples } from './strokes';
+import { until } from './until';
 
 /** The samples of every stroke that these tests ink. */
 export const BYTES = encodeSamples(handSamples((u) => [20 + 100 * u, 40], { ms: 200 }));
@@ -106,12 +107,6 @@ export function openedInTurn(browser: Browser) {
   const turn = opening.then(() => opened(browser));
   opening = turn.catch(() => undefined);
   return turn;
-}
-
-/** Waits until something holds. */
-export async function until(done: () => boolean, what: string): Promise<void> {
-  for (let i = 0; i < 500 && !done(); i++) await new Promise((r) => setTimeout(r, 10));
-  if (!done()) throw new Error(`never: ${what}`);
 }
 
 export const savedOn = (session: SheetSession) =>

@@ -11,6 +11,7 @@ import { makeServer } from '../../server/listen';
 import { openStore } from '../../server/store';
 import { StoreTrouble } from '../../server/store/open';
 import { listenTrouble, portOf, troubleApp } from '../../server/trouble';
+import { until } from '../measures/until';
 
 let folder: string;
 beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'hush-line-trouble-'))));
@@ -107,20 +108,20 @@ describe('what arrives at once', () => {
       );
     };
     const upload = () => request(server).post('/api/pictures').set('Host', HOST).set('Content-Type', 'image/png').send(Buffer.alloc(1.2e6, 1)); // prettier-ignore
-    const until = async (status: number) => {
+    const answered = async (status: number) => {
       let answer = await upload();
-      for (let n = 0; n < 200 && answer.status !== status; n++) answer = await upload();
+      await until(async () => answer.status === status || (answer = await upload()).status === status, `a ${status}`);
       return answer;
     };
     await stalled();
     await stalled();
-    const busy = await until(503);
+    const busy = await answered(503);
     expect(busy.body).toMatchObject({ code: 'server-busy' });
     expect(busy.headers['retry-after']).toBe('5');
     await request(server).get('/api/sheets').set('Host', HOST).expect(200);
     await request(server).post('/api/pictures').set('Host', HOST).set('Content-Type', 'image/png').send(Buffer.from('no picture')).expect(422); // prettier-ignore
     for (const socket of sockets) socket.destroy();
-    expect((await until(422)).body).toMatchObject({ code: 'not-a-picture' });
+    expect((await answered(422)).body).toMatchObject({ code: 'not-a-picture' });
     server.close();
     server.closeAllConnections();
     store.close();
@@ -141,10 +142,6 @@ describe('a decoding process', () => {
       return false;
     }
   };
-  const gone = async (pid: number) => {
-    for (let n = 0; n < 600 && isThere(pid); n++) await new Promise((done) => setTimeout(done, 50));
-    return !isThere(pid);
-  };
   const firstLine = async (out: NodeJS.ReadableStream) => Number(String((await once(out, 'data'))[0]).trim());
 
   it('that never ends is ended with its server, though that was killed', async () => {
@@ -155,7 +152,8 @@ describe('a decoding process', () => {
     const pid = await firstLine(parent.stdout);
     expect(isThere(pid)).toBe(true);
     parent.kill('SIGKILL');
-    expect(await gone(pid)).toBe(true);
+    await until(() => !isThere(pid), 'it is gone');
+    expect(isThere(pid)).toBe(false);
   });
 
   it.each([

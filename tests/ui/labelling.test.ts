@@ -5,7 +5,8 @@ import { LabelFonts } from '../../ui/session/label-fonts';
 import { Labelling, type LabelHand } from '../../ui/session/labelling';
 import type { SheetSession } from '../../ui/session/session';
 import { assign } from '../../core/sheet/steps';
-import { Browser, inkOnServer, openedInTurn, savedOn, serverLayers, setUpWorld, until } from '../measures/devices';
+import { Browser, inkOnServer, openedInTurn, savedOn, serverLayers, setUpWorld } from '../measures/devices';
+import { until } from '../measures/until';
 import { lettersIn } from '../measures/label-fonts';
 
 setUpWorld();

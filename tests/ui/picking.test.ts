@@ -9,7 +9,8 @@ import { Picking, sizeOnPaper } from '../../ui/session/picking';
 import type { SheetSession } from '../../ui/session/session';
 import { actsOn } from '../measures/layer-acts';
 import { setLocked, setVisible } from '../../ui/session/stack-actions';
-import { Browser, inkOnServer, opened, savedOn, setUpWorld, until, world } from '../measures/devices';
+import { Browser, inkOnServer, opened, savedOn, setUpWorld, world } from '../measures/devices';
+import { until } from '../measures/until';
 import { strokeEntity } from '../measures/sheets';
 import { handSamples } from '../measures/strokes';
 

@@ -10,7 +10,8 @@ import type { Followed } from '../../core/fill/following';
 import type { ColourAsk } from '../../workers/colouring';
 import { followedChanges, TiedPours } from '../../ui/session/tied-pours';
 import { wholeInk } from '../../demo/whole-ink';
-import { Browser, inkOnServer, openedInTurn, savedOn, setUpWorld, until, world } from '../measures/devices';
+import { Browser, inkOnServer, openedInTurn, savedOn, setUpWorld, world } from '../measures/devices';
+import { until } from '../measures/until';
 import { strokeEntity } from '../measures/sheets';
 
 setUpWorld();

@@ -7,6 +7,7 @@ import { Journal } from '../../ui/session/journal';
 import { sendAllWaiting } from '../../ui/session/send-all-waiting';
 import { Sender, type SyncState } from '../../ui/session/sender';
 import { handSamples } from '../measures/strokes';
+import { until } from '../measures/until';
 import { strokeEntity } from '../measures/sheets';
 
 const BYTES = encodeSamples(handSamples((u) => [100 * u, 20], { ms: 200 }));
@@ -31,8 +32,8 @@ class FakeServer {
   badForm = new Set<string>();
   /** Requests that never get an answer. */
   silent = 0;
-  /** Its door is closed to this page's address. */
-  turnsAway = false;
+  /** An answer that says nothing of the steps. */
+  turnsAway: { code: string; status: number } | undefined;
   /** Bytes of the largest body. */
   largest = 0;
 
@@ -41,9 +42,7 @@ class FakeServer {
       return new Promise((_, reject) => init!.signal!.addEventListener('abort', () => reject(new Error('aborted'))));
     if (this.away) throw new TypeError('failed to fetch');
     if (this.turnsAway)
-      return new Response(JSON.stringify({ code: 'foreign', message: 'Another page asked for this.' }), {
-        status: 403,
-      });
+      return new Response(JSON.stringify({ code: this.turnsAway.code, message: 'Not now.' }), this.turnsAway);
     const { body, parts } = decodeFrame(init!.body as Uint8Array);
     const { steps } = body as { steps: Step[] };
     this.requests.push(steps.map((s) => s.id));
@@ -95,11 +94,6 @@ function watched(sheetId = 'sheet') {
   return { sender, states, acknowledged, refused, add };
 }
 
-async function until(done: () => boolean): Promise<void> {
-  for (let i = 0; i < 400 && !done(); i++) await new Promise((r) => setTimeout(r, 10));
-  expect(done()).toBe(true);
-}
-
 describe('the journal of a device', () => {
   it('gives steps back in order, by sheet, after it was closed', async () => {
     for (const [sheet, id] of [
@@ -147,10 +141,10 @@ describe('the sender', () => {
   it('sends steps in order, in few requests, and forgets them once they are acknowledged', async () => {
     const { states, acknowledged, add } = watched();
     for (const id of ['a', 'b', 'c', 'd']) await add(id);
-    await until(() => acknowledged.length === 4);
+    await until(() => acknowledged.length === 4, 'the sender has come so far');
     expect(server.requests.flat()).toEqual(['a', 'b', 'c', 'd']);
     expect(acknowledged).toEqual(['a', 'b', 'c', 'd']);
-    await until(() => states[states.length - 1].kind === 'saved');
+    await until(() => states[states.length - 1].kind === 'saved', 'the sender has come so far');
     await new Promise((r) => setTimeout(r, 50));
     expect(await journal.allWaiting()).toEqual([]);
   });
@@ -160,12 +154,12 @@ describe('the sender', () => {
     server.away = true;
     await add('a');
     await add('b');
-    await until(() => states.some((s) => s.kind === 'waiting' && s.steps === 2));
+    await until(() => states.some((s) => s.kind === 'waiting' && s.steps === 2), 'the sender has come so far');
     expect((await journal.allWaiting()).map((w) => w.step.id)).toEqual(['a', 'b']);
     server.away = false;
     sender.retryNow();
-    await until(() => acknowledged.length === 2);
-    await until(() => states[states.length - 1].kind === 'saved');
+    await until(() => acknowledged.length === 2, 'the sender has come so far');
+    await until(() => states[states.length - 1].kind === 'saved', 'the sender has come so far');
     expect([...server.seqs.entries()]).toEqual([
       ['a', 1],
       ['b', 2],
@@ -173,15 +167,20 @@ describe('the sender', () => {
     expect(states[states.length - 1]).toEqual({ kind: 'saved' });
   });
 
-  it('keeps steps while the server turns this address away: that says nothing of the steps', async () => {
+  it.each([
+    { code: 'foreign', status: 403 },
+    { code: 'server-busy', status: 503 },
+    { code: 'store-damaged', status: 500 },
+    { code: 'server-failed', status: 500 },
+  ])('keeps steps while the server answers $code: that says nothing of the steps', async (answer) => {
     const { sender, states, acknowledged, add } = watched();
-    server.turnsAway = true;
+    server.turnsAway = answer;
     await add('a');
-    await until(() => states.some((s) => s.kind === 'waiting' && s.steps === 1));
+    await until(() => states.some((s) => s.kind === 'waiting' && s.steps === 1), 'the sender has come so far');
     expect((await journal.allWaiting()).map((w) => w.step.id)).toEqual(['a']);
-    server.turnsAway = false;
+    server.turnsAway = undefined;
     sender.retryNow();
-    await until(() => acknowledged.length === 1);
+    await until(() => acknowledged.length === 1, 'the sender has come so far');
     expect(acknowledged).toHaveLength(1);
   });
 
@@ -189,7 +188,7 @@ describe('the sender', () => {
     const { acknowledged, add } = watched();
     server.losesAnswers = 1;
     await add('a');
-    await until(() => acknowledged.length === 1);
+    await until(() => acknowledged.length === 1, 'the sender has come so far');
     expect(server.requests).toEqual([['a'], ['a']]);
     expect(server.seqs.size).toBe(1);
   });
@@ -198,10 +197,10 @@ describe('the sender', () => {
     const { sender, acknowledged, refused, add } = watched();
     server.refuses.add('b');
     for (const id of ['a', 'b', 'c']) await add(id);
-    await until(() => acknowledged.length === 2 && refused.length === 1);
+    await until(() => acknowledged.length === 2 && refused.length === 1, 'the sender has come so far');
     expect(acknowledged).toEqual(['a', 'c']);
     expect(refused).toEqual(['b: Lines was deleted.']);
-    await until(() => sender.waiting.length === 0);
+    await until(() => sender.waiting.length === 0, 'the sender has come so far');
     await new Promise((r) => setTimeout(r, 50));
     expect(await journal.allWaiting()).toEqual([]);
     expect((await journal.setAside('sheet')).map((w) => [w.step.id, w.setAside])).toEqual([
@@ -229,7 +228,10 @@ describe('the sender', () => {
     server.badForm.add('s13');
     server.away = false;
     sender.retryNow();
-    await until(() => states[states.length - 1].kind === 'saved' && acknowledged.length === 20);
+    await until(
+      () => states[states.length - 1].kind === 'saved' && acknowledged.length === 20,
+      'the sender has come so far',
+    );
     expect(acknowledged).toEqual(ids.filter((id) => id !== 's13'));
     expect(refused).toEqual(['s13: label: too long']);
     await new Promise((r) => setTimeout(r, 50));
@@ -251,7 +253,7 @@ describe('the sender', () => {
     }
     server.away = false;
     sender.retryNow();
-    await until(() => acknowledged.length === 8);
+    await until(() => acknowledged.length === 8, 'the sender has come so far');
     expect(server.largest).toBeLessThan(5 * 1024 * 1024);
     expect(server.requests.length).toBeGreaterThan(3);
   });
@@ -263,7 +265,7 @@ describe('the sender', () => {
     await new Promise((r) => setTimeout(r, 1600));
     expect(acknowledged).toEqual([]);
     sender.retryNow();
-    await until(() => acknowledged.length === 1);
+    await until(() => acknowledged.length === 1, 'the sender has come so far');
     expect(server.requests).toEqual([['a']]);
   });
 });
@@ -276,10 +278,10 @@ describe('a device that cannot keep', () => {
     const { states, acknowledged, add } = watched();
     server.away = true;
     await add('a');
-    await until(() => states.some((s) => s.kind === 'waiting' && !s.kept));
+    await until(() => states.some((s) => s.kind === 'waiting' && !s.kept), 'the sender has come so far');
     expect(told).toEqual([expect.stringMatching(/keeps nothing on the device/)]);
     server.away = false;
-    await until(() => acknowledged.length === 1);
+    await until(() => acknowledged.length === 1, 'the sender has come so far');
     expect(states[states.length - 1]).toEqual({ kind: 'saved' });
   });
 
@@ -303,7 +305,7 @@ describe('a device that cannot keep', () => {
     try {
       const place = journal.add('sheet', step('a'), [['s-a', BYTES]]);
       sender.add({ step: step('a'), parts: [['s-a', BYTES]], place });
-      await until(() => states.some((s) => s.kind === 'waiting' && !s.kept));
+      await until(() => states.some((s) => s.kind === 'waiting' && !s.kept), 'the sender has come so far');
     } finally {
       IDBObjectStore.prototype.add = nativeAdd;
     }
@@ -311,7 +313,7 @@ describe('a device that cannot keep', () => {
     expect(told).toEqual([expect.stringMatching(/could not keep a step/)]);
     server.away = false;
     sender.retryNow();
-    await until(() => states[states.length - 1].kind === 'saved');
+    await until(() => states[states.length - 1].kind === 'saved', 'the sender has come so far');
     expect(server.seqs.has('a')).toBe(true);
   });
 });

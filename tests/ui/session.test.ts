@@ -22,9 +22,9 @@ import {
   serverLayers,
   serverStrokes,
   setUpWorld,
-  until,
   world,
 } from '../measures/devices';
+import { until } from '../measures/until';
 import { PageWorker } from '../measures/page-worker';
 import { referenceEntity, strokeEntity } from '../measures/sheets';
 
