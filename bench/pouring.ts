@@ -135,7 +135,11 @@ function background(side: number, hatches: number): Figure[] {
     if (k > WARM_UP) times.push(ms);
   }
   return [
-    figure(`pouring: all around, of ${ink.size} strokes, is poured and tied; it follows a line drawn in it`, median(times), 'ms'), // prettier-ignore
+    figure(
+      `pouring: all around, of ${ink.size} strokes, is poured and tied; it follows a line drawn in it`,
+      median(times),
+      'ms',
+    ),
     figure(`pouring: the longest part of that, of ${ink.size} strokes`, Math.max(...parts), 'ms'),
   ];
 }

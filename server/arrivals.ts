@@ -18,7 +18,11 @@ export function arrivals(most = MOST_ARRIVING_BYTES): RequestHandler {
     if (arriving + bytes > most) {
       // What is still to come of it is not read.
       res.set({ 'Retry-After': String(RETRY_AFTER_S), Connection: 'close' });
-      throw new ApiError(503, 'server-busy', 'Too much is being sent at once. Nothing was changed; try again in a moment.'); // prettier-ignore
+      throw new ApiError(
+        503,
+        'server-busy',
+        'Too much is being sent at once. Nothing was changed; try again in a moment.',
+      );
     }
     arriving += bytes;
     res.once('close', () => (arriving -= bytes));

@@ -25,7 +25,9 @@ export function portOf(setting: string | undefined, otherwise: number): number {
   if (setting === undefined || setting === '') return otherwise;
   const port = Number(setting);
   if (/^\d+$/.test(setting) && port <= 65535) return port;
-  throw new RangeError(`HUSH_PORT is "${setting}": it has to be a whole number from 0 to 65535. Leave it out for ${otherwise}.`); // prettier-ignore
+  throw new RangeError(
+    `HUSH_PORT is "${setting}": it has to be a whole number from 0 to 65535. Leave it out for ${otherwise}.`,
+  );
 }
 
 /** Why a server cannot listen, and what to do. */

@@ -20,7 +20,14 @@ function fill(folder: string): void {
   const store = openStore(folder);
   store.sheets.act({ id: 'make', kind: 'create', sheetId: 'full', name: 'Full', paper: PAPER }, 0);
   const layers = Array.from({ length: LAYERS - 1 }, (_, i) => inkLayer(`under${i}`, { order: `Z${i}`, opacity: 0.2 }));
-  const nodes = ([[0, 0], [2400, 0], [2400, 3200], [0, 3200]] as const).map(([x, y]) => plainNode(x, y, 'corner')); // prettier-ignore
+  const nodes = (
+    [
+      [0, 0],
+      [2400, 0],
+      [2400, 3200],
+      [0, 3200],
+    ] as const
+  ).map(([x, y]) => plainNode(x, y, 'corner'));
   const square = encodePath({ closed: true, nodes });
   const pen = { ...makePen('fineliner', 2, 0, false, 1), fill: 'alone' as const };
   const strokes = layers.map((layer, i): Stroke =>

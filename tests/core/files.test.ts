@@ -173,7 +173,10 @@ describe('SVG, drawn by @resvg/resvg-js against our own pixels', () => {
 
   it.each([
     ['a figure eight', (u: number) => [200 + 120 * Math.sin(2 * Math.PI * u), 150 + 70 * Math.sin(4 * Math.PI * u)]],
-    ['a line whose ends cross', (u: number) => [80 + 240 * Math.sin(3.6 * u - 0.25), 60 + 180 * u * (1.3 - u) + 30 * Math.cos(9 * u)]], // prettier-ignore
+    [
+      'a line whose ends cross',
+      (u: number) => [80 + 240 * Math.sin(3.6 * u - 0.25), 60 + 180 * u * (1.3 - u) + 30 * Math.cos(9 * u)],
+    ],
   ] as const)('of what is filled leaves no slit where it crosses itself: %s', (_what, way) => {
     const cut = (isErased: boolean) => {
       const sheet = new TestSheet();

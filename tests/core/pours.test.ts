@@ -172,7 +172,9 @@ describe('a pour', () => {
         fc.array(place, { maxLength: 4 }),
         (edits, places) => {
           const sheet = new PouredSheet(SIDE);
-          const ids = [box(60, 60, 200, 180), box(200, 60, 330, 180), box(90, 220, 300, 330)].map((one) => sheet.path(one, pen(4))); // prettier-ignore
+          const ids = [box(60, 60, 200, 180), box(200, 60, 330, 180), box(90, 220, 300, 330)].map((one) =>
+            sheet.path(one, pen(4)),
+          );
           for (const { what, which, from, to, left } of edits) {
             const id = ids[which % ids.length];
             if (what === 0) ids.push(sheet.path(polyline(false, ...from, ...to), pen(3)));
@@ -184,7 +186,9 @@ describe('a pour', () => {
               const anew = new AreaFinder(new InkLines());
               const should = finish(pourTarget(sheet.ink, anew, sheet.paper, sheet.bounds, 'flats', at));
               const is = sheet.target(...at);
-              expect(is && Buffer.from(is.shape.bytes).toString('hex')).toBe(should && Buffer.from(should.shape.bytes).toString('hex')); // prettier-ignore
+              expect(is && Buffer.from(is.shape.bytes).toString('hex')).toBe(
+                should && Buffer.from(should.shape.bytes).toString('hex'),
+              );
               expect(is?.reachesEdge).toBe(should?.reachesEdge);
               shapes += is ? 1 : 0;
             }

@@ -55,7 +55,16 @@ describe('data that cannot be opened', () => {
   it('with a damaged page in its middle says that trying again does not help', async () => {
     const store = openStore(folder);
     for (let n = 0; n < 400; n++)
-      store.sheets.act({ id: `make${n}`, kind: 'create', sheetId: `s${n}`, name: `Sheet ${n} ${'x'.repeat(80)}`, paper: { widthPx: 100, heightPx: 100, ppi: 300 } }, n); // prettier-ignore
+      store.sheets.act(
+        {
+          id: `make${n}`,
+          kind: 'create',
+          sheetId: `s${n}`,
+          name: `Sheet ${n} ${'x'.repeat(80)}`,
+          paper: { widthPx: 100, heightPx: 100, ppi: 300 },
+        },
+        n,
+      );
     store.close();
     const file = join(folder, 'hush-line.sqlite');
     const { size } = statSync(file);
@@ -107,7 +116,12 @@ describe('what arrives at once', () => {
         `POST /api/pictures HTTP/1.1\r\nHost: ${HOST}\r\nContent-Length: 2000000\r\n\r\n${'x'.repeat(1000)}`,
       );
     };
-    const upload = () => request(server).post('/api/pictures').set('Host', HOST).set('Content-Type', 'image/png').send(Buffer.alloc(1.2e6, 1)); // prettier-ignore
+    const upload = () =>
+      request(server)
+        .post('/api/pictures')
+        .set('Host', HOST)
+        .set('Content-Type', 'image/png')
+        .send(Buffer.alloc(1.2e6, 1));
     const answered = async (status: number) => {
       let answer = await upload();
       await until(async () => answer.status === status || (answer = await upload()).status === status, `a ${status}`);
@@ -119,7 +133,12 @@ describe('what arrives at once', () => {
     expect(busy.body).toMatchObject({ code: 'server-busy' });
     expect(busy.headers['retry-after']).toBe('5');
     await request(server).get('/api/sheets').set('Host', HOST).expect(200);
-    await request(server).post('/api/pictures').set('Host', HOST).set('Content-Type', 'image/png').send(Buffer.from('no picture')).expect(422); // prettier-ignore
+    await request(server)
+      .post('/api/pictures')
+      .set('Host', HOST)
+      .set('Content-Type', 'image/png')
+      .send(Buffer.from('no picture'))
+      .expect(422);
     for (const socket of sockets) socket.destroy();
     expect((await answered(422)).body).toMatchObject({ code: 'not-a-picture' });
     server.close();
@@ -148,7 +167,14 @@ describe('a decoding process', () => {
     mkdirSync(folder, { recursive: true });
     const file = join(folder, 'busy.mts');
     writeFileSync(file, script('{ seconds: 600, bytes: 4e9 }'));
-    const parent = spawn(process.execPath, ['-e', `const c = require('node:child_process').spawn(process.execPath, ['--import', 'tsx', ${JSON.stringify(file)}], { stdio: ['ignore', 'pipe', 'ignore'] }); c.stdout.pipe(process.stdout);`], { stdio: ['ignore', 'pipe', 'inherit'] }); // prettier-ignore
+    const parent = spawn(
+      process.execPath,
+      [
+        '-e',
+        `const c = require('node:child_process').spawn(process.execPath, ['--import', 'tsx', ${JSON.stringify(file)}], { stdio: ['ignore', 'pipe', 'ignore'] }); c.stdout.pipe(process.stdout);`,
+      ],
+      { stdio: ['ignore', 'pipe', 'inherit'] },
+    );
     const pid = await firstLine(parent.stdout);
     expect(isThere(pid)).toBe(true);
     parent.kill('SIGKILL');

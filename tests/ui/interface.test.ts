@@ -108,7 +108,11 @@ describe('the canvases of a stack', () => {
       expect(at(hush).map((r) => r.key)).toEqual(at(0.4).map((r) => r.key));
       expect(at(hush)[0].opacity).toBe(hush);
     }
-    const held = [groupLayer('g', { blend: 'multiply', opacity: 0.5, order: 'Z0' }), ...roughs.slice(0, 3).map((l) => ({ ...l, parent: 'g' })), roughs[3]]; // prettier-ignore
+    const held = [
+      groupLayer('g', { blend: 'multiply', opacity: 0.5, order: 'Z0' }),
+      ...roughs.slice(0, 3).map((l) => ({ ...l, parent: 'g' })),
+      roughs[3],
+    ];
     const grouped = (hush: number) => layerRuns(held, { ...settings, hush }, { peek: false, over: false }, 1);
     expect(grouped(0.2).map((r) => r.key)).toEqual(grouped(1).map((r) => r.key));
     expect(grouped(0.2)[0]).toMatchObject({ kind: 'ink', opacity: 0.1, blend: 'multiply' });

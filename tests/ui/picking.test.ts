@@ -75,8 +75,21 @@ describe('picking', () => {
   it('of lines and colour takes what a loop is to take; what is made anew leaves pours as they are, but alone', async () => {
     const { session, picking } = await ready();
     const pour: Pour = { seeds: [[150, 90]], gapPx: 4, against: ['lines'] };
-    const nodes = ([[100, 70], [200, 70], [200, 110], [100, 110]] as const).map(([x, y]) => plainNode(x, y, 'corner')); // prettier-ignore
-    const poured = strokeEntity('p', { order: 'a0', colour: '#cc8833', pour, tied: false, pen: { ...makePen('fineliner', 1, 0, false, 1), fill: 'with' } }); // prettier-ignore
+    const nodes = (
+      [
+        [100, 70],
+        [200, 70],
+        [200, 110],
+        [100, 110],
+      ] as const
+    ).map(([x, y]) => plainNode(x, y, 'corner'));
+    const poured = strokeEntity('p', {
+      order: 'a0',
+      colour: '#cc8833',
+      pour,
+      tied: false,
+      pen: { ...makePen('fineliner', 1, 0, false, 1), fill: 'with' },
+    });
     await session.act('Pour', [putRows('strokes', poured)], { parts: [['p', encodePath({ closed: true, nodes })]] });
     const around = loop(30, 40, 280, 140);
     await picking.pickIn(around, false, 'lines');
@@ -107,7 +120,11 @@ describe('picking', () => {
     expect(ids(picking)).toEqual(['b', 'c']);
     picking.pickAll(() => true);
     await picking.restyle({ sizePx: 5 }, 'Size');
-    expect(['a', 'b', 'c'].map((id) => [sizeOnPaper(of(id)), of(id).pen.sizePx])).toEqual([[5, 2.5], [5, 5], [5, 5]]); // prettier-ignore
+    expect(['a', 'b', 'c'].map((id) => [sizeOnPaper(of(id)), of(id).pen.sizePx])).toEqual([
+      [5, 2.5],
+      [5, 5],
+      [5, 5],
+    ]);
     await picking.restyle({ sizeAddPx: 1 }, 'Bolder');
     expect(['a', 'b'].map((id) => sizeOnPaper(of(id)))).toEqual([6, 6]);
   });
@@ -117,7 +134,12 @@ describe('picking', () => {
     const flat = { ...handSamples((u) => [50 + 200 * u, 40], { ms: 100 }) };
     flat.pressure = flat.pressure.map(() => 0.5);
     const bytes = encodeSamples(flat);
-    const many = Array.from({ length: 450 }, (_, n) => strokeEntity(`m${String(n).padStart(3, '0')}`, { order: `b${String(n).padStart(3, '0')}V`, pen: makePen('fineliner', 4, 0, false, 1) })); // prettier-ignore
+    const many = Array.from({ length: 450 }, (_, n) =>
+      strokeEntity(`m${String(n).padStart(3, '0')}`, {
+        order: `b${String(n).padStart(3, '0')}V`,
+        pen: makePen('fineliner', 4, 0, false, 1),
+      }),
+    );
     await session.act('Paste', [putRows('strokes', ...many)], { parts: many.map(({ id }) => [id, bytes]) });
     picking.pickAll(() => true);
     await shape(picking);

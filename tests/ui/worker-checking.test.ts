@@ -20,7 +20,14 @@ function squares(...gaps: number[]): TileMaker {
     const [x, y, side] = [100 + 600 * n, 100, 400];
     const middle = x + side / 2;
     const half = (gap + pen.sizePx) / 2;
-    const way = [[middle + half, y], [x + side, y], [x + side, y + side], [x, y + side], [x, y], [middle - half, y]]; // prettier-ignore
+    const way = [
+      [middle + half, y],
+      [x + side, y],
+      [x + side, y + side],
+      [x, y + side],
+      [x, y],
+      [middle - half, y],
+    ];
     const bytes = encodePath({ closed: false, nodes: way.map(([px, py]) => plainNode(px, py, 'corner')) });
     const row = strokeEntity(`s${n}`, { pen, order: `a${n}` });
     maker.ink.follow([{ kind: 'insert', table: 'strokes', row }], new Map([[row.id, bytes]]));

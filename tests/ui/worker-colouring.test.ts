@@ -18,7 +18,13 @@ function poured() {
   const way = (closed: boolean, ...xy: [number, number][]) =>
     sheet.path({ closed, nodes: xy.map(([x, y]) => plainNode(x, y, 'corner')) }, pen);
   const box = (x0: number, y0: number, x1: number, y1: number) => way(true, [x0, y0], [x1, y0], [x1, y1], [x0, y1]);
-  for (const [x, y] of [[40, 40], [220, 40], [40, 220], [220, 220]]) box(x, y, x + 140, y + 140); // prettier-ignore
+  for (const [x, y] of [
+    [40, 40],
+    [220, 40],
+    [40, 220],
+    [220, 220],
+  ])
+    box(x, y, x + 140, y + 140);
   for (const at of [
     [100, 100],
     [300, 100],
@@ -29,7 +35,14 @@ function poured() {
   maker.ink = sheet.ink;
   const ask = (one: ColourAsk, isCalm?: () => boolean) => answerColour(maker, sheet.paper, one, isCalm);
   const follow = (isCalm?: () => boolean) =>
-    ask({ what: 'follow', layerIds: ['flats'], changed: [{ layerId: 'lines', box: { x0: 0, y0: 0, x1: SIDE, y1: SIDE } }] }, isCalm) as Promise<Followed[] | undefined>; // prettier-ignore
+    ask(
+      {
+        what: 'follow',
+        layerIds: ['flats'],
+        changed: [{ layerId: 'lines', box: { x0: 0, y0: 0, x1: SIDE, y1: SIDE } }],
+      },
+      isCalm,
+    ) as Promise<Followed[] | undefined>;
   const target = (at: [number, number]) =>
     ask({ what: 'target', bounds: sheet.bounds, layerId: 'flats', at }) as Promise<PourTarget | undefined>;
   /** What it is when all is looked at anew. */
@@ -42,7 +55,12 @@ const hex = (one: PourTarget | undefined) => one && Buffer.from(one.shape.bytes)
 describe('what is asked about colour at once', () => {
   it('is looked for one thing after the other: lines that come in between change nothing under it', async () => {
     const { way, follow, target, anew } = poured();
-    const places: [number, number][] = [[300, 300], [20, 200], [100, 300], [200, 20]]; // prettier-ignore
+    const places: [number, number][] = [
+      [300, 300],
+      [20, 200],
+      [100, 300],
+      [200, 20],
+    ];
     for (let n = 0; n < 12; n++) {
       const following = follow();
       // It is under way when the next line comes.

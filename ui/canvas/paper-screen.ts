@@ -12,6 +12,7 @@ import type { StoredTile, TileStore } from './tile-store';
 import { isOver, rectangle, TilePainter, wetScale, type KnownTile, type WetInk } from './tile-painter';
 import { WET_PART_PX } from './wet-image';
 import type { WetStroke } from './wet-stroke';
+import { setMatrix } from './set-matrix';
 
 export type { WetInk } from './tile-painter';
 
@@ -366,7 +367,7 @@ export class PaperScreen {
     const ctx = next.getContext('2d')!;
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.clearRect(0, 0, width, height);
-    ctx.setTransform(...(carry as [number, number, number, number, number, number]));
+    setMatrix(ctx, carry);
     ctx.drawImage(c.canvas, 0, 0);
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     next.dataset.run = c.run.key;
@@ -415,7 +416,7 @@ export class PaperScreen {
     bitmap.width = bitmap.height = TILE_SIDE;
     const { x0, y0 } = tileRect(tile);
     const ctx = bitmap.getContext('2d')!;
-    ctx.setTransform(...(compose([1, 0, 0, 1, -x0, -y0], invert(this.toDevice())) as [number, number, number, number, number, number])); // prettier-ignore
+    setMatrix(ctx, compose([1, 0, 0, 1, -x0, -y0], invert(this.toDevice())));
     ctx.drawImage(canvas, 0, 0);
     const made = { bitmap, fresh: false };
     this.standIns.set(key, made);
@@ -568,9 +569,7 @@ export class PaperScreen {
     const ctx = canvas.getContext('2d')!;
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     if (!held.length) ctx.clearRect(0, 0, canvas.width, canvas.height);
-    ctx.setTransform(
-      ...(compose(scaling(this.ratio), viewMatrix(this.painted)) as [number, number, number, number, number, number]),
-    );
+    setMatrix(ctx, compose(scaling(this.ratio), viewMatrix(this.painted)));
     ctx.fillStyle = `rgb(${r},${g},${b})`;
     ctx.fill(way, 'nonzero');
   }

@@ -4,6 +4,7 @@ import { placementMatrix } from '../../core/sheet/placement';
 import { shownSize } from '../../core/sheet/recipe-placement';
 import type { ReferenceRun } from './layer-runs';
 import type { PictureStore } from './picture-store';
+import { setMatrix } from './set-matrix';
 
 /** A picture is compared with how it came, which shows to the left of `x`, CSS px of the screen. */
 export interface Divider {
@@ -91,7 +92,7 @@ function paint(ctx: CanvasRenderingContext2D, { matrix, opacity, veil, found, wi
 }
 
 function drawAt(ctx: CanvasRenderingContext2D, bitmap: CanvasImageSource, matrix: Matrix, opacity: number): void {
-  ctx.setTransform(...(matrix as [number, number, number, number, number, number]));
+  setMatrix(ctx, matrix);
   ctx.globalAlpha = opacity;
   // Pictures come within a half of what is shown; what mixes more than neighbours blocks the page for longer than a frame.
   ctx.imageSmoothingQuality = 'low';

@@ -5,6 +5,7 @@ import type { RunTile } from '../../workers/sheet-protocol';
 import type { InkRun } from './layer-runs';
 import { WetImage } from './wet-image';
 import type { WetStroke } from './wet-stroke';
+import { setMatrix } from './set-matrix';
 
 /** Ink that lies over the tiles of a layer until they show it. */
 export interface WetInk {
@@ -137,7 +138,7 @@ export class TilePainter {
       ctx.fillStyle = image;
       ctx.fillRect(0, 0, width, height);
     } else if (image) {
-      ctx.setTransform(...(m as [number, number, number, number, number, number]));
+      setMatrix(ctx, m);
       if ('wet' in image) drawCorner(ctx, image.wet, image.part);
       else ctx.drawImage(image, tx * TILE - TILE_APRON, ty * TILE - TILE_APRON);
     }
@@ -149,7 +150,7 @@ export class TilePainter {
     const by = wetScale(wet, level);
     const part = this.wetImage.of(wet.stroke, outward(scaled(box, by)));
     if (!part) return;
-    ctx.setTransform(...(compose(to, scaling(1 / by)) as [number, number, number, number, number, number]));
+    setMatrix(ctx, compose(to, scaling(1 / by)));
     ctx.globalCompositeOperation = wet.erases ? 'destination-out' : 'source-over';
     drawCorner(ctx, this.wetImage.canvas, part);
     ctx.globalCompositeOperation = 'source-over';

@@ -169,7 +169,14 @@ export class Checking {
     const { gapPx, thinPx, nearPx } = this.dials.now();
     const rule = { nearPx, leastPx: LEAST_NEARS * nearPx, part: this.part.now() };
     const edges = this.edgesNow();
-    const wish = { gapPx, thinPx, widePx: this.widePx, layerIds: shown.map(({ id }) => id), classesPx: widthClasses(session.paper), edges: edges && { ...(this.given === edges.key ? { key: edges.key } : edges), rule } }; // prettier-ignore
+    const wish = {
+      gapPx,
+      thinPx,
+      widePx: this.widePx,
+      layerIds: shown.map(({ id }) => id),
+      classesPx: widthClasses(session.paper),
+      edges: edges && { ...(this.given === edges.key ? { key: edges.key } : edges), rule },
+    };
     const found = await session.client.check(wish).catch(() => null);
     // An edit or a dial has been quicker: what comes then is newer.
     if (asked !== this.asked) return;

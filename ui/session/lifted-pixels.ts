@@ -7,6 +7,7 @@ import { shownSize } from '../../core/sheet/recipe-placement';
 import { madeScale } from '../canvas/picture-store';
 import { PictureClient } from '../../workers/picture-client';
 import type { Need } from '../../workers/sheet-protocol';
+import { setMatrix } from '../canvas/set-matrix';
 
 /** What was made is let go, and its worker ended, when nothing was asked for as long. */
 const IDLE_MS = 10000;
@@ -66,7 +67,7 @@ export class LiftedPixels {
     const ctx = canvas.getContext('2d', { willReadFrequently: true })!;
     ctx.imageSmoothingQuality = 'high';
     const onStrip = compose(toGrid, scaling(size.width / bitmap.width));
-    ctx.setTransform(...(onStrip as [number, number, number, number, number, number]));
+    setMatrix(ctx, onStrip);
     ctx.drawImage(bitmap, 0, 0);
     const { data } = ctx.getImageData(0, 0, width, height);
     // Some devices keep a canvas until its size is nothing.

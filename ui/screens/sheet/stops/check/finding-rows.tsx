@@ -28,7 +28,14 @@ interface Dial {
 
 const NEAR: Dial = { dial: 'nearPx', label: 'Near', name: 'Ink so near to an edge is that edge’s, px', min: 1, most: 60, step: 1 }; // prettier-ignore
 const EDGES: Dial = { dial: 'sensitivity', label: 'Faint edges', name: 'Faint edges: how faint an edge may be', min: 0, most: 1, step: 0.05 }; // prettier-ignore
-const GAPS: Dial = { dial: 'gapPx', label: 'Gaps up to', name: 'Gaps up to this width are leaks, px', min: 1, most: MOST_GAP_PX, step: 1 }; // prettier-ignore
+const GAPS: Dial = {
+  dial: 'gapPx',
+  label: 'Gaps up to',
+  name: 'Gaps up to this width are leaks, px',
+  min: 1,
+  most: MOST_GAP_PX,
+  step: 1,
+};
 const THIN: Dial = { dial: 'thinPx', label: 'Thinner than', name: 'Lines thinner than this are found, px', min: 0.25, most: 6, step: 0.05 }; // prettier-ignore
 const DIALS: Record<Finder, readonly Dial[]> = { missed: [EDGES, NEAR], off: [NEAR, EDGES], leaks: [GAPS], thin: [THIN] }; // prettier-ignore
 

@@ -11,6 +11,7 @@ import type { TraceDials, TraceLook } from '../../../../session/tracing';
 import { useWatched } from '../../../../session/watched';
 import { usePicture } from './use-pictures';
 import { useTracing } from './use-tracing';
+import { setMatrix } from '../../../../canvas/set-matrix';
 
 /** On paper: loud enough to be told from pencil, whatever the theme. */
 const LINE_COLOUR = '#c2185b';
@@ -91,7 +92,7 @@ function paint(
   ctx.clearRect(0, 0, canvas.width, canvas.height);
   // Shapes are in px of the picture that was traced.
   const traced = compose(toDevice, scaling(1 / page.scale));
-  ctx.setTransform(...(traced as [number, number, number, number, number, number]));
+  setMatrix(ctx, traced);
   ctx.fillStyle = LINE_COLOUR;
   ctx.fill(shapes.lines, 'nonzero');
   ctx.lineWidth = (2 * ratio) / lengthScale(traced);
