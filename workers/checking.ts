@@ -1,9 +1,9 @@
-import { bridgeOf, type Bridge } from '../core/check/bridge';
 import type { EdgeChains } from '../core/check/edge-chains';
 import { Closing } from '../core/areas/closing';
 import type { InkLine } from '../core/areas/ink-line';
 import { InkLines } from '../core/areas/ink-lines';
-import { leaksOf, type Leak } from '../core/check/leaks';
+import { foundLeak, type FoundLeak } from '../core/check/found-leak';
+import { leaksOf } from '../core/check/leaks';
 import { comparing, type Compared, type NearRule } from '../core/check/missed';
 import { findThin, type ThinLine } from '../core/check/thin';
 import { lettingGo } from './let-go';
@@ -21,17 +21,6 @@ export interface CheckWish {
   classesPx: readonly number[];
   /** The edges of the picture, paper px; they are kept under their key, and need to be given once. */
   edges?: { key: string; chains?: EdgeChains; rule: NearRule };
-}
-
-/** A gap in what would be a closed shape, between lines of these ids, and the line that closes it. */
-export interface FoundLeak extends Pick<Leak, 'gapPx' | 'runsOut' | 'areaPx'> {
-  id: string;
-  layerId: string;
-  otherId: string;
-  otherLayerId: string;
-  x: number;
-  y: number;
-  bridge: Bridge;
 }
 
 export interface Checked {
@@ -100,20 +89,3 @@ const used = lettingGo(() => {
   kept.forget();
   closing = wide = undefined;
 });
-
-function foundLeak(leak: Leak, lines: readonly InkLine[]): FoundLeak {
-  const { end, at, gapPx, runsOut, areaPx } = leak;
-  const [own, other] = [lines[end.line], lines[at.line]];
-  // In the middle of what is open, from edge to edge.
-  const way = Math.hypot(at.x - end.x, at.y - end.y) || 1;
-  const middle = (end.r + gapPx / 2) / way;
-  return {
-    ...{ gapPx, runsOut, areaPx, id: own.id, layerId: own.layerId, otherId: other.id, otherLayerId: other.layerId },
-    x: end.x + middle * (at.x - end.x),
-    y: end.y + middle * (at.y - end.y),
-    bridge: bridgeOf(leak, [middleWidth(own), middleWidth(other)]),
-  };
-}
-
-/** Half of a line's width in its middle: an end that tapers is bridged by no hair. */
-const middleWidth = ({ data, count }: InkLine): number => data[3 * (count >> 1) + 2];

@@ -4,6 +4,7 @@ import { contourAround, type ContourLine, type ContourWays } from '../core/fill/
 import { Covered } from '../core/fill/covered';
 import { following, type ChangedInk, type Followed } from '../core/fill/following';
 import { pourTarget, shapesLike, shapesWithin, type PourTarget } from '../core/fill/pouring';
+import { ranOut, ranOutWithin, type RanOut } from '../core/fill/ran-out';
 import type { Place } from '../core/fill/shape-inside';
 import { unfilledShapes, type UnfilledShape } from '../core/fill/unfilled';
 import { inTurn } from '../core/in-turn';
@@ -20,6 +21,10 @@ export type ColourAsk =
   | { what: 'alike'; bounds: Bounds; layerId?: string; at: Place }
   /** The shapes within a loop `[x, y, ...]`. */
   | { what: 'within'; bounds: Bounds; layerId?: string; loop: Float64Array }
+  /** The shape that colour at a place runs out of, if it does; gaps of at most `widePx` are looked for. */
+  | { what: 'ran-out'; bounds: Bounds; layerId?: string; at: Place; widePx: number }
+  /** The shapes within a loop that are open. */
+  | { what: 'ran-out-within'; bounds: Bounds; layerId?: string; loop: Float64Array; widePx: number }
   | { what: 'unfilled'; bounds: Bounds; colourIds: readonly string[]; inkIds: readonly string[] }
   | { what: 'follow'; layerIds: readonly string[]; changed: readonly ChangedInk[] }
   /** What is being followed is not wanted any more. */
@@ -33,6 +38,8 @@ export interface ColourAnswers {
   target: PourTarget | undefined;
   alike: PourTarget[];
   within: PourTarget[];
+  'ran-out': RanOut | undefined;
+  'ran-out-within': RanOut[] | undefined;
   /** Undefined: something newer was asked. */
   unfilled: UnfilledShape[] | undefined;
   /** Undefined: it was left off. */
@@ -45,11 +52,13 @@ export interface ColourAnswers {
 const lines = new InkLines();
 /** One for what is touched and one for all the paper: neither makes the other begin anew. */
 const [near, all] = [new AreaFinder(lines), new AreaFinder(lines)];
+/** For wider gaps than those that are closed; asked in turn with what is touched. */
+const wide = new AreaFinder(lines);
 /** Each is asked one thing after the other: what it keeps would change under the one that waits. */
 const [nearTurn, allTurn] = [inTurn(), inTurn()];
-const used = lettingGo(() => [lines, near, all].forEach((kept) => kept.forget()));
+const used = lettingGo(() => [lines, near, all, wide].forEach((kept) => kept.forget()));
 /** Of these only the last is answered. */
-const asked = { unfilled: 0, follow: 0 };
+const asked = { unfilled: 0, follow: 0, 'ran-out': 0 };
 
 /**
  * Answers what is asked about colour. In a file that comes later: no first stroke waits for it.
@@ -68,7 +77,13 @@ export async function answerColour(
     case 'within':
       // The hand waits for this.
       asked.follow++;
+      asked['ran-out']++;
       return nearTurn(() => maker.run(foundFor(maker.ink, paper, ask)));
+    case 'ran-out':
+    case 'ran-out-within': {
+      const isLast = latest('ran-out');
+      return nearTurn(() => maker.run(runningOut(maker.ink, paper, ask), isLast));
+    }
     case 'unfilled': {
       const isLast = latest('unfilled');
       const unfilled = () => unfilledShapes(maker.ink, all, paper, ask.bounds, ask);
@@ -116,4 +131,18 @@ function foundFor(
   if (ask.what === 'target') return pourTarget(ink, near, paper, ask.bounds, ask.layerId, ask.at);
   if (ask.what === 'alike') return shapesLike(ink, near, paper, ask.bounds, ask.layerId, ask.at);
   return shapesWithin(ink, near, paper, ask.bounds, ask.layerId, ask.loop);
+}
+
+function* runningOut(
+  ink: InkStore,
+  paper: PaperSize,
+  ask: Extract<ColourAsk, { what: 'ran-out' | 'ran-out-within' }>,
+): Generator<Pause, RanOut | RanOut[] | undefined> {
+  const { bounds, layerId, widePx } = ask;
+  if (ask.what === 'ran-out') {
+    const flooded = yield* pourTarget(ink, near, paper, bounds, layerId, ask.at);
+    return flooded && (yield* ranOut(ink, { near, wide }, paper, bounds, layerId, flooded, widePx));
+  }
+  const poured = yield* shapesWithin(ink, near, paper, bounds, layerId, ask.loop);
+  return yield* ranOutWithin(ink, { wide }, paper, bounds, layerId, ask.loop, poured, widePx);
 }

@@ -1,4 +1,4 @@
-import type { Closing } from './closing';
+import type { Closing, Gap } from './closing';
 import { Faces } from './faces';
 import type { Rings } from '../geometry/rings';
 import { rootOf } from '../geometry/sets';
@@ -29,6 +29,7 @@ export class AreaMap {
   readonly segments: LineSegments;
   private readonly subdivision: Subdivision;
   private readonly faces: Faces;
+  private readonly gaps: readonly Gap[];
   /** 1 for the borders around all that hangs together, of each of its parts one. */
   private isAround: Uint8Array = new Uint8Array(0);
   /** Of each border one of its half-edges. */
@@ -39,6 +40,7 @@ export class AreaMap {
   private constructor({ subdivision, gaps }: Joined) {
     this.subdivision = subdivision;
     this.segments = subdivision.segments;
+    this.gaps = gaps;
     const leftOut = gaps.filter(({ parts }) => !parts).flatMap(({ tie }) => subdivision.edgesOf(2 * tie + 1));
     this.faces = new Faces(without(subdivision.faces.next, leftOut), subdivision.faces.sweeps);
   }
@@ -107,6 +109,17 @@ export class AreaMap {
       const [left, right] = sides(2 * edge);
       return left !== right && (left === area || right === area);
     });
+  }
+
+  /** The gaps that a border of an area goes over, with something else beyond. */
+  gapsOf(area: number): Gap[] {
+    const ties = new Set<number>();
+    for (const border of [area, ...this.holesOf(area)])
+      for (const half of this.around(border)) {
+        const { curve } = this.subdivision.edge(half >> 1);
+        if (curve % 2 && this.areaOf(this.faces.of[half ^ 1]) !== area) ties.add(curve >> 1);
+      }
+    return this.gaps.filter(({ tie }) => ties.has(tie));
   }
 
   private *around(border: number): Generator<number> {

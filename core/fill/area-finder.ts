@@ -1,6 +1,6 @@
 import { AreaMap, OUTSIDE } from '../areas/area-map';
 import type { Rings } from '../geometry/rings';
-import { Closing } from '../areas/closing';
+import { Closing, type Gap } from '../areas/closing';
 import { inkLine, type InkLine } from '../areas/ink-line';
 import type { InkLines } from '../areas/ink-lines';
 import { grow, intersection, isEmpty, type Box } from '../geometry/box';
@@ -22,6 +22,10 @@ export interface FoundArea {
   inside: Inside;
   /** The paper's edge is a part of its border. */
   reachesEdge: boolean;
+  /** The lines around it, by their numbers; the paper's edge has no id. */
+  lines: readonly InkLine[];
+  /** The gaps between them that its border goes over. */
+  gaps(): Gap[];
 }
 
 /** Colour goes so far beyond the paper, px: its edge is covered wholly. */
@@ -193,7 +197,9 @@ const areaOf = (box: Box): number => (isEmpty(box) ? 0 : (box.x1 - box.x0) * (bo
 
 function foundArea({ map, edge }: Made, area: number, shapes: KnownShapes): FoundArea {
   const rings = map.ringsOf(area);
-  return { rings, inside: shapes.insideOf(rings), reachesEdge: map.isBeside(area, map.segments.lines.indexOf(edge)) };
+  const { lines } = map.segments;
+  const reachesEdge = map.isBeside(area, lines.indexOf(edge));
+  return { rings, inside: shapes.insideOf(rings), reachesEdge, lines, gaps: () => map.gapsOf(area) };
 }
 
 const windowAround = (x: number, y: number, half: number): Box => ({

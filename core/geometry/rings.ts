@@ -17,6 +17,18 @@ export function ringSize(ring: Float64Array): number {
   return twice / 2;
 }
 
+/** How long rings are together, px. */
+export const ringsLength = (rings: Rings): number => rings.reduce((sum, ring) => sum + ringLength(ring), 0);
+
+function ringLength(ring: Float64Array): number {
+  let length = 0;
+  for (let i = 0; i < ring.length; i += 2) {
+    const j = (i + 2) % ring.length;
+    length += Math.hypot(ring[j] - ring[i], ring[j + 1] - ring[i + 1]);
+  }
+  return length;
+}
+
 /** A ring that is reached from another: from its segment, a part of the way along it, straight to its own point. */
 interface Seam {
   segment: number;

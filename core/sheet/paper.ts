@@ -42,6 +42,20 @@ export const lengthInPx = (mm: number, ppi: number): number => (mm / MM_PER_INCH
 export const mmToPx = (mm: number, ppi: number): number => Math.round(lengthInPx(mm, ppi));
 export const pxToMm = (px: number, ppi: number): number => (px / ppi) * MM_PER_INCH;
 
+/** What the sides of a paper are told in. */
+export const SIZE_UNITS = ['px', 'mm', 'in'] as const;
+export type SizeUnit = (typeof SIZE_UNITS)[number];
+
+const inMm = (side: number, unit: 'mm' | 'in'): number => (unit === 'mm' ? side : side * MM_PER_INCH);
+
+/** A side that was told in a unit, in whole px; px stay what they are. */
+export const sideInPx = (side: number, unit: SizeUnit, ppi: number): number =>
+  unit === 'px' ? side : mmToPx(inMm(side, unit), ppi);
+
+/** A side in a unit, so finely that it comes back as the same px up to {@link MAX_PPI}. */
+export const sideIn = (px: number, unit: SizeUnit, ppi: number): number =>
+  unit === 'px' ? px : Number((pxToMm(px, ppi) / inMm(1, unit)).toFixed(unit === 'mm' ? 2 : 4));
+
 /** The paper of a preset, upright or lying. */
 export function paperOf(preset: PaperPreset, lying: boolean): PaperSize {
   const w = mmToPx(preset.widthMm, preset.ppi);

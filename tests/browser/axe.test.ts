@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { DESK, openPage, PHONE, testApp } from './harness';
 import { fillDemoData, painted } from './screenshots';
+import { settled } from './sheet-driver';
 
 const AXE = readFileSync(join(__dirname, '../../node_modules/axe-core/axe.min.js'), 'utf8');
 
@@ -66,7 +67,7 @@ async function finders(page: Page): Promise<Record<string, string[]>> {
     await page.getByRole('button', { name: new RegExp(`^${finder} \\d`) }).click();
     const dials = page.getByRole('button', { name: 'Dials of what is found' });
     if (await dials.count()) await dials.click();
-    await page.waitForTimeout(300);
+    await settled(page);
     found[finder] = await serious(page);
   }
   return found;
@@ -79,10 +80,10 @@ async function colours(page: Page): Promise<Record<string, string[]>> {
   if (await open.count()) await open.click();
   for (const fold of ['Colours of the picture', 'Swatches of this sheet'])
     await page.getByRole('button', { name: fold, exact: true }).click();
-  await page.waitForTimeout(300);
+  await settled(page);
   found['colour settings'] = await serious(page);
   await page.getByRole('button', { name: 'Take a colour from the picture' }).click();
-  await page.waitForTimeout(300);
+  await settled(page);
   found['taking a colour'] = await serious(page);
   await page.getByRole('button', { name: 'Take no colour' }).click();
   await page.getByRole('radio', { name: 'Text', exact: true }).click();
@@ -108,7 +109,7 @@ describe.each([
     const found: Record<string, string[]> = { drawer: await serious(page) };
     await page.getByRole('button', { name: 'Blank sheet' }).click();
     await page.getByRole('button', { name: 'Make sheet' }).waitFor();
-    await page.waitForTimeout(400);
+    await settled(page);
     found['new sheet'] = await serious(page);
     for (const stop of ['place', 'ink', 'check', 'colour', 'send']) {
       await page.goto(`${app.server.url}/sheet/heron-at-the-jetty/${stop}`);

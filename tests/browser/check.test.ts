@@ -3,7 +3,8 @@ import type { Page } from 'playwright-core';
 import { openStore } from '../../server/store';
 import { DESK, openPage, PHONE, testApp } from './harness';
 import { fillDemoData, painted } from './screenshots';
-import { goTo, steps } from './sheet-driver';
+import { goTo, settled, steps } from './sheet-driver';
+import { until } from '../measures/until';
 
 jest.setTimeout(120000);
 
@@ -41,7 +42,7 @@ describe.each([
 
   /** What a part of the paper's room shows: how colourful it is, and how much of it is dark. */
   async function seen(x0: number, x1: number): Promise<{ colour: number; dark: number }> {
-    await page.waitForTimeout(700);
+    await settled(page);
     const left = Math.round(free.x0 + (free.x1 - free.x0) * x0);
     const width = Math.round((free.x1 - free.x0) * (x1 - x0));
     const clip = { x: left, y: free.y0 + 60, width, height: (free.y1 - free.y0) * 0.7 };
@@ -94,7 +95,7 @@ describe.each([
     await drag([x - 20, y], [x + 20, y]);
     expect((await view()).x - back.x).toBeCloseTo(40, 0);
     await way(page, /^Beside/).click();
-    await page.waitForTimeout(300);
+    await settled(page);
     expect((await view()).scale).toBeCloseTo(before.scale, 3);
   });
 
@@ -130,7 +131,7 @@ describe.each([
     await page.keyboard.down('Control');
     await page.mouse.wheel(0, -200);
     await page.keyboard.up('Control');
-    await page.waitForTimeout(400);
+    await settled(page);
     expect((await view()).scale).toBeGreaterThan(dragged.scale);
     const after = await under();
     expect(Math.hypot(after[0] - paper[0], after[1] - paper[1])).toBeLessThan(8);
@@ -157,7 +158,7 @@ describe.each([
   it('a turned phone keeps beside within its new room', async () => {
     await way(page, /^Beside/).click();
     await page.setViewportSize({ width: viewport.height, height: viewport.width });
-    await page.waitForTimeout(900);
+    await settled(page);
     const { within, unbarred } = await page.evaluate<{ within: { x1: number; y1: number }; unbarred: { x1: number; y1: number } }>('({ within: stage.free(), unbarred: stage.unbarred() })'); // prettier-ignore
     expect(within.x1).toBeLessThanOrEqual(unbarred.x1);
     expect(within.y1).toBeLessThanOrEqual(unbarred.y1);
@@ -185,7 +186,7 @@ describe.each([
   const chip = (name: string) => page.getByRole('group', { name: 'What was found' }).getByRole('button', { name: new RegExp(`^${name}`) }); // prettier-ignore
   const count = async (name: string) => Number(/\d+/.exec(await chip(name).innerText())![0]);
   async function untilCount(name: string, n: number): Promise<void> {
-    for (let k = 0; k < 60 && (await count(name)) !== n; k++) await page.waitForTimeout(100);
+    await until(async () => (await count(name)) === n, `${name} ${n}`, 100);
     expect(await count(name)).toBe(n);
   }
   const openDials = async () => {
@@ -216,7 +217,7 @@ describe.each([
     await page.keyboard.press('ArrowLeft');
     await page.keyboard.press('ArrowLeft');
     expect(await now()).toMatch(new RegExp(`^${all} of`));
-    await page.waitForTimeout(300);
+    await settled(page);
     const mark = page.getByRole('button', { name: new RegExp(`^Finding ${all}:`) });
     const box = (await mark.boundingBox())!;
     const free = { width: viewport.width, height: viewport.height };
@@ -244,7 +245,7 @@ describe.each([
     const all = await count('Leaks');
     await page.getByRole('slider', { name: /^Gaps up to/ }).focus();
     await page.keyboard.press('Home');
-    for (let k = 0; k < 60 && (await count('Leaks')) >= all; k++) await page.waitForTimeout(100);
+    await until(async () => (await count('Leaks')) < all, 'fewer leaks', 100);
     expect(await count('Leaks')).toBeLessThan(all);
   });
 
@@ -253,8 +254,7 @@ describe.each([
     await page.getByText('No line is too thin.').waitFor();
     await page.getByRole('slider', { name: /^Lines thinner than/ }).focus();
     for (let k = 0; k < 16; k++) await page.keyboard.press('ArrowRight');
-    for (let k = 0; k < 60 && (await count('Thin')) === 0; k++) await page.waitForTimeout(100);
-    await page.waitForTimeout(400);
+    await settled(page);
     const thin = await count('Thin');
     expect(thin).toBeGreaterThan(0);
     await page.getByRole('img', { name: /^Widths of all lines: / }).waitFor();
@@ -274,7 +274,7 @@ describe.each([
     await page.getByTestId('missed-edges').waitFor();
     await page.getByRole('slider', { name: /^Faint edges/ }).focus();
     await page.keyboard.press('End');
-    for (let k = 0; k < 100 && (await count('Missed')) <= all; k++) await page.waitForTimeout(100);
+    await until(async () => (await count('Missed')) > all, 'more that is missed', 100);
     const many = await count('Missed');
     expect(many).toBeGreaterThan(all);
     await page.getByRole('button', { name: 'Only a part: draw around it' }).click();
@@ -284,7 +284,7 @@ describe.each([
     await page.mouse.down();
     for (const [dx, dy] of [[30, -30], [30, 30], [-30, 30], [-30, -20]]) await page.mouse.move(x + dx, y + dy, { steps: 4 }); // prettier-ignore
     await page.mouse.up();
-    for (let k = 0; k < 60 && (await count('Missed')) >= many; k++) await page.waitForTimeout(100);
+    await until(async () => (await count('Missed')) < many, 'less that is missed', 100);
     expect(await count('Missed')).toBeLessThan(many);
     await page.getByTestId('meant-part').waitFor();
     await page.getByRole('button', { name: 'All of it' }).click();
@@ -299,11 +299,11 @@ describe.each([
       await page.mouse.up();
     };
     await paint(-20, 10);
-    for (let k = 0; k < 60 && (await count('Missed')) >= many; k++) await page.waitForTimeout(100);
+    await until(async () => (await count('Missed')) < many, 'less that is missed', 100);
     const painted = await count('Missed');
     expect(painted).toBeLessThan(many);
     for (const dy of [-60, -20, 20, 60]) await paint(dy, 150);
-    for (let k = 0; k < 60 && (await count('Missed')) <= painted; k++) await page.waitForTimeout(100);
+    await until(async () => (await count('Missed')) > painted, 'more that is missed', 100);
     expect(await count('Missed')).toBeGreaterThan(painted);
     await page.getByRole('button', { name: 'Painted enough' }).click();
     await page.getByTestId('paint-layer').waitFor({ state: 'detached' });
@@ -325,11 +325,11 @@ describe.each([
     await other.getByRole('button', { name: /^Bridge all/ }).click();
     await other.getByText(/^No gap up to /).waitFor();
     await page.evaluate(() => window.dispatchEvent(new Event('focus')));
-    for (let k = 0; k < 120 && (await count('Leaks')) >= before; k++) await page.waitForTimeout(100);
+    await until(async () => (await count('Leaks')) < before, 'fewer leaks', 100);
     expect(await count('Leaks')).toBeLessThan(before);
     await other.keyboard.press('Control+z');
     await other.getByRole('button', { name: /^Bridge all/ }).waitFor();
-    await other.waitForTimeout(500);
+    await settled(other);
     await other.context().close();
   });
 });

@@ -5,7 +5,8 @@ import { apply } from '../../core/geometry/matrix';
 import type { Stroke } from '../../core/sheet/entities';
 import { middleOf, sizeOf, type LabelStroke } from '../../core/sheet/labels';
 import { DESK, fingerStroke, openPage, penStroke, PHONE, testApp, type Point } from './harness';
-import { choose, goTo, halvesPicture, inkOf, newSheet, paperPixels, send, sheetId, steps, stepsReach, unfold } from './sheet-driver'; // prettier-ignore
+import { until } from '../measures/until';
+import { choose, goTo, halvesPicture, inkOf, newSheet, paperPixels, send, settled, sheetId, steps, stepsReach, unfold } from './sheet-driver'; // prettier-ignore
 
 jest.setTimeout(60000);
 
@@ -47,12 +48,12 @@ describe.each([
   const draw = async (places: readonly Place[]) => {
     const points = (await onScreen(places)).map(([sx, sy]): Point => [sx, sy, 0.6]);
     await (isPhone ? fingerStroke(cdp, points) : penStroke(cdp, points));
-    await page.waitForTimeout(400);
+    await settled(page);
   };
   const tap = async (place: Place) => {
     const [at] = await onScreen([place]);
     await page.mouse.click(...at);
-    await page.waitForTimeout(700);
+    await settled(page);
   };
   /** Goes down at one place and on to another, and stays down. */
   const goWith = async (from: Place, to: Place) => {
@@ -63,11 +64,11 @@ describe.each([
   };
   const untilPours = async (suits: (all: Stroke[]) => boolean): Promise<Stroke[]> => {
     let all: Stroke[] = [];
-    for (let k = 0; k < 40; k++) {
+    const isThere = async () => {
       all = (await inkOf(page, sheetId(page))).filter((s) => s.pour && !s.deleted);
-      if (suits(all)) break;
-      await page.waitForTimeout(150);
-    }
+      return suits(all);
+    };
+    await until(isThere, 'pours', 150);
     return all;
   };
   const take = (name: string) => page.getByRole('radio', { name, exact: true }).first().click();
@@ -92,7 +93,7 @@ describe.each([
     for (const [middle, r] of [[LEFT, 85], [RIGHT, 85], [SMALL, 15]] as const) await draw(ring(middle, r)); // prettier-ignore
     await goTo(page, 'Colour');
     await page.getByRole('radio', { name: 'Pour' }).waitFor();
-    await page.waitForTimeout(500);
+    await settled(page);
   });
   afterAll(async () => {
     expect(errors).toEqual([]);
@@ -133,7 +134,7 @@ describe.each([
     await take('#2c3a44');
     await goWith(LEFT, RIGHT);
     await page.getByTestId('held-shapes').waitFor();
-    await page.waitForTimeout(400);
+    await settled(page);
     await page.mouse.up();
     const all = await untilPours((found) => found.length === 2 && found.every((s) => s.colour === '#2c3a44'));
     expect(all).toHaveLength(2);
@@ -151,21 +152,21 @@ describe.each([
     await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [one] });
     await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [one, two] });
     await cdp.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
-    await page.waitForTimeout(500);
+    await settled(page);
     expect(await steps(page)).toBe(before);
     expect(await page.getByTestId('held-shapes').count()).toBe(0);
   });
 
   it('a line across a poured shape parts it, and both parts keep the colour; without the line it is one', async () => {
     await goTo(page, 'Ink');
-    await page.waitForTimeout(300);
+    await settled(page);
     await draw(row([190, 150], [190, 370]));
     const parted = await untilPours((all) => all.length === 3);
     expect(parted.map(({ colour }) => colour)).toEqual(['#2c3a44', '#2c3a44', '#2c3a44']);
     await unfold(page);
     await page.getByRole('button', { name: /^Undo/ }).click();
     expect(await untilPours((all) => all.length === 2)).toHaveLength(2);
-    await page.waitForTimeout(400);
+    await settled(page);
     expect([await seen([150, 260]), await seen([230, 260])]).toEqual(['#2c3a44', '#2c3a44']);
   });
 
@@ -185,20 +186,20 @@ describe.each([
     });
     const before = await steps(page);
     await goWith([190, 300], [190, 440]);
-    await page.waitForTimeout(300);
+    await settled(page);
     // #2c3a44 multiplied by #9a9bb5 is #1b2330; a line drawn fast is narrow, and lies somewhere near. Beyond the ring lies nothing.
     const across = (y: number) => shownAt(Array.from({ length: 49 }, (_, k): Place => [178 + k / 2, y]));
     const isShaded = (found: string) => parseInt(found.slice(1, 3), 16) < 0x24;
     const looks = async () => [(await across(315)).some(isShaded), new Set(await across(385))];
     expect(await looks()).toEqual([true, new Set(['#ffffff'])]);
     await page.mouse.up();
-    await page.waitForTimeout(900);
+    await settled(page);
     await page.mouse.move(3, 3);
     expect(await looks()).toEqual([true, new Set(['#ffffff'])]);
     expect(await steps(page)).toBe(before + 1);
     await unfold(page);
     await page.getByRole('button', { name: /^Undo/ }).click();
-    await page.waitForTimeout(500);
+    await settled(page);
     expect(await seen([190, 318])).toBe('#2c3a44');
   });
 
@@ -217,13 +218,13 @@ describe.each([
     expect(await page.getByText(/^\d+ strokes$/).textContent()).toBe(words);
     // From the tray, or beside the eraser where a pen has folded that away.
     await page.getByRole('button', { name: 'Keep the hatching' }).click();
-    await page.waitForTimeout(900);
+    await settled(page);
     expect(await steps(page)).toBe(before + 1);
     const hatches = (await inkOf(page, sheetId(page))).filter((s) => s.group && !s.deleted);
     expect(`${hatches.length} strokes`).toBe(words);
     expect(new Set(hatches.map((s) => `${s.group} ${s.layerId}`)).size).toBe(1);
     await page.getByRole('button', { name: /^Undo/ }).click();
-    await page.waitForTimeout(500);
+    await settled(page);
     expect((await inkOf(page, sheetId(page))).filter((s) => s.group && !s.deleted)).toHaveLength(0);
     await unfold(page);
     // The layer for shadow goes, too: colour lands where it did.
@@ -244,6 +245,37 @@ describe.each([
     expect(all.filter(({ colour }) => colour === '#d9cdb2')).toHaveLength(2);
     await page.getByText('1 small shape unfilled').first().waitFor({ state: 'detached' });
     expect(await seen(SMALL)).toBe('#d9cdb2');
+  });
+
+  it('colour that would run out of a shape says where, and is poured once the gap is bridged; undo takes both', async () => {
+    await goTo(page, 'Ink');
+    // A ring with a door at its right.
+    const open = ring([480, 520], 60).filter(([x, y]) => x < 500 || Math.abs(y - 520) > 10);
+    await draw(open);
+    await goTo(page, 'Colour');
+    await page.getByRole('radio', { name: 'Pour' }).click();
+    await take('#8c3a2b');
+    const before = await steps(page);
+    await tap([480, 520]);
+    await page.getByText(/^Ran out here: a gap of /).waitFor();
+    await page.getByTestId('ran-out-marks').getByText('Ran out here').waitFor();
+    if (process.env.LOOK) await page.screenshot({ path: `/tmp/ran-out-${viewport.width}.png` });
+    expect(await steps(page)).toBe(before);
+    await page.getByRole('button', { name: 'Pour nothing' }).click();
+    await page.getByTestId('ran-out-marks').waitFor({ state: 'detached' });
+    await tap([480, 520]);
+    await page.getByRole('button', { name: 'Bridge and pour' }).click();
+    await settled(page);
+    if (process.env.LOOK) await page.screenshot({ path: `/tmp/bridged-${viewport.width}.png` });
+    expect(await seen([480, 520])).toBe('#8c3a2b');
+    const outside = await seen([560, 600]);
+    expect(outside).not.toBe('#8c3a2b');
+    await unfold(page);
+    await page.getByRole('button', { name: 'Undo: Bridge, and pour' }).click();
+    await settled(page);
+    expect(await seen([480, 520])).not.toBe('#8c3a2b');
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await settled(page);
   });
 
   it('a colour is taken from the drawing, with a loupe, and the number of one is typed', async () => {
@@ -298,17 +330,18 @@ describe.each([
     // It ends some 1.4 mm beyond the ring, at 300 px an inch 17 px.
     expect([await seen([190, 260 - 95]), await seen([190, 260 - 70])]).toEqual(['#000000', '#2c3a44']);
     await page.getByRole('button', { name: /^Undo/ }).click();
-    await page.waitForTimeout(500);
+    await settled(page);
   });
 
   it('a text is written where the paper is tapped, set, moved, sized and undone', async () => {
     const label = async (suits: (of: LabelStroke) => boolean = () => true): Promise<LabelStroke> => {
-      for (let k = 0; k < 40; k++) {
-        const found = (await inkOf(page, sheetId(page))).filter((s) => s.label && !s.deleted && !s.label.isOutline);
-        if (found.length === 1 && suits(found[0] as LabelStroke)) return found[0] as LabelStroke;
-        await page.waitForTimeout(150);
-      }
-      throw new Error('there is no such text');
+      let found: Stroke[] = [];
+      const isThere = async () => {
+        found = (await inkOf(page, sheetId(page))).filter((s) => s.label && !s.deleted && !s.label.isOutline);
+        return found.length === 1 && suits(found[0] as LabelStroke);
+      };
+      await until(isThere, 'a text', 150);
+      return found[0] as LabelStroke;
     };
     await page.getByRole('radio', { name: 'Text', exact: true }).click();
     await take('#2c3a44');
@@ -324,7 +357,7 @@ describe.each([
       await page.getByRole('radio', { name: 'Shout', exact: true }).click();
       await label((s) => s.label.font === 'shout');
       await page.getByRole('switch', { name: 'Outline around the letters' }).click();
-      await page.waitForTimeout(500);
+      await settled(page);
     });
     const outlines = (await inkOf(page, sheetId(page))).filter((s) => s.label?.isOutline && !s.deleted);
     expect(outlines).toMatchObject([{ colour: '#ffffff', label: { text: 'Tern & Tide', font: 'shout' } }]);
@@ -347,7 +380,7 @@ describe.each([
     const [x0, y0, x1, y1] = moved.label.box;
     const spots = Array.from({ length: 200 }, (_, k): Place => apply(moved.matrix, x0 + ((x1 - x0) * k) / 200, y0 + 0.62 * (y1 - y0))); // prettier-ignore
     await page.mouse.move(3, 3);
-    await page.waitForTimeout(400);
+    await settled(page);
     const colours = new Set(await shownAt(spots));
     expect([colours.has('#2c3a44'), colours.has('#ffffff')]).toEqual([true, true]);
   });
@@ -358,11 +391,11 @@ describe.each([
     // Keys are the field's as long as it is written in.
     await page.getByRole('button', { name: /^Undo/ }).focus();
     await page.keyboard.press('ArrowRight');
-    await page.waitForTimeout(900);
+    await settled(page);
     expect((await standing())[0].matrix[4]).toBeGreaterThan(before.matrix[4]);
     await page.keyboard.press('Delete');
     await page.getByRole('button', { name: 'Bring it back' }).click();
-    await page.waitForTimeout(500);
+    await settled(page);
     await tap(middleOf(before));
     await page.getByLabel('What the text says').waitFor();
     expect(await page.getByLabel('What the text says').inputValue()).toBe('Tern & Tide');

@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { photographed } from '../measures/page-photo';
 import { DESK, openPage, PHONE, testApp } from './harness';
-import { choose, goTo, halvesPicture, newSheet, picturesOf, steps, stepsReach } from './sheet-driver';
+import { choose, goTo, halvesPicture, newSheet, picturesOf, settled, steps, stepsReach } from './sheet-driver';
 
 jest.setTimeout(120000);
 
@@ -59,7 +59,7 @@ describe.each([
     expect(recipe![0].width).toBeLessThan(170);
     expect(recipe![0].height).toBe(800);
     expect(placement.cx).toBeCloseTo(recipe![0].width / 2, 0);
-    await page.waitForTimeout(700);
+    await settled(page);
     // Its handles stand at the corners of what was kept: blue inside, white paper beside it.
     await page.getByRole('button', { name: 'Move picture', exact: true }).click();
     const corner = async (nth: number) => {
@@ -68,7 +68,7 @@ describe.each([
     };
     const [[x0, y0], [x1, y1]] = [await corner(0), await corner(2)];
     await page.getByRole('button', { name: 'Move picture', exact: true }).click();
-    await page.waitForTimeout(300);
+    await settled(page);
     const { data, info } = await sharp(await page.screenshot())
       .removeAlpha()
       .raw()
@@ -147,7 +147,7 @@ it('finds the page in a photograph, squares it up, and says which of two shots i
   await page.getByRole('radio', { name: 'A page, by its corners' }).click();
   await page.getByRole('button', { name: 'Find the page' }).click();
   await page.getByRole('button', { name: 'Find the page' }).waitFor({ timeout: 20000 });
-  await page.waitForTimeout(300);
+  await settled(page);
   await page.getByRole('button', { name: 'Square up' }).click();
   await stepsReach(page, 3);
   const { recipe } = (await picturesOf(page)).find((l) => l.name === 'crisp')!;

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { DESK, openPage, testApp } from './harness';
-import { choose, goTo, newSheet, stepsReach } from './sheet-driver';
+import { choose, goTo, newSheet, settled, stepsReach } from './sheet-driver';
 
 jest.setTimeout(180000);
 
@@ -34,7 +34,7 @@ it('says how far a picture is that takes long, and stops: coarse then, and finis
   await page.getByRole('button', { name: 'Stop' }).click();
   await page.getByText('Stopped: shown coarsely. What was done is kept.').waitFor();
   await stepsReach(page, 2);
-  await page.waitForTimeout(1500);
+  await settled(page);
   expect(await working.count()).toBe(0);
   await page.getByRole('button', { name: 'Finish it' }).click();
   await working.waitFor();

@@ -1,7 +1,8 @@
 import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { curve, DESK, openPage, penStroke, PHONE, testApp } from './harness';
-import { inkOf, phonePhoto, sheetId } from './sheet-driver';
+import { asked, inkOf, phonePhoto, settled, sheetId } from './sheet-driver';
+import { until } from '../measures/until';
 
 jest.setTimeout(120000);
 
@@ -17,7 +18,7 @@ interface Card {
 }
 
 const cards = async (page: Page): Promise<Card[]> =>
-  ((await (await page.request.get(`${app.server.url}/api/sheets`)).json()) as { sheets: Card[] }).sheets;
+  ((await (await asked(page, '/api/sheets')).json()) as { sheets: Card[] }).sheets;
 
 it('says what to do when the drawer is empty', async () => {
   const { page, context } = await openPage(app.browser, PHONE);
@@ -66,6 +67,14 @@ describe.each([
     await page.goto(app.server.url);
     await page.getByRole('button', { name: 'Blank sheet' }).click();
     await page.getByRole('radio', { name: /My own size/ }).click();
+    // 2400 px at 300 ppi are 8 in, and 203.2 mm.
+    await page.getByRole('radio', { name: 'mm', exact: true }).click();
+    expect(await page.getByLabel('Width, mm').inputValue()).toBe('203.2');
+    await page.getByLabel('Width, mm').fill('25,4');
+    await page.getByText(/300\s×\s3200\spx, 25\s×\s271\smm/).waitFor();
+    await page.getByRole('radio', { name: 'in', exact: true }).click();
+    expect(await page.getByLabel('Width, in').inputValue()).toBe('1');
+    await page.getByRole('radio', { name: 'px', exact: true }).click();
     for (const width of ['0', '99999', 'abc']) {
       await page.getByLabel('Width, px').fill(width);
       expect(await page.getByRole('button', { name: 'Make sheet' }).isDisabled()).toBe(true);
@@ -78,7 +87,7 @@ describe.each([
   it('shows the ink in the small picture, though the sheet is left before it is saved', async () => {
     await card(`Reeds, ${where}`).click();
     await page.getByTestId('paper').waitFor();
-    await page.waitForTimeout(500);
+    await settled(page);
     await page.route('**/steps', async (route) => {
       await new Promise((done) => setTimeout(done, 1000));
       await route.continue();
@@ -87,8 +96,8 @@ describe.each([
     await page.getByRole('button', { name: 'Show the title bar and the stops' }).click();
     await page.getByRole('button', { name: 'Back to the drawer' }).click();
     const { id } = (await cards(page)).find((c) => c.name === `Reeds, ${where}`)!;
-    const overview = () => page.request.get(`${app.server.url}/api/sheets/${id}/overview`);
-    for (let i = 0; i < 100 && !(await overview()).ok(); i++) await page.waitForTimeout(100);
+    const overview = () => asked(page, `/api/sheets/${id}/overview`);
+    await until(async () => (await overview()).ok(), 'a small picture', 100);
     await page.unrouteAll({ behavior: 'wait' });
     const { data } = await sharp(await (await overview()).body())
       .greyscale()
@@ -156,8 +165,8 @@ describe.each([
     await change();
     const widthNow = async () => (await cards(page)).find((c) => c.id === made.id)?.widthPx;
     const reaches = async (width: number) => {
-      for (let i = 0; i < 40 && (await widthNow()) !== width; i++) await page.waitForTimeout(100);
-      await page.waitForTimeout(1500);
+      await until(async () => (await widthNow()) === width, `${width} px wide`, 100);
+      await settled(page);
       await page.getByText('The picture stays where it is').waitFor();
       expect([await widthNow(), sheetId(page), page.url().split('/').pop()]).toEqual([width, made.id, 'place']);
     };

@@ -1,7 +1,8 @@
 import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { curve, DESK, openPage, penStroke, PHONE, testApp, touch, type Point } from './harness';
-import { hideRing, inkOf, newSheet, sheetId, stepsReach, unfold } from './sheet-driver';
+import { hideRing, inkOf, newSheet, settled, sheetId, stepsReach, unfold } from './sheet-driver';
+import { until } from '../measures/until';
 
 jest.setTimeout(180000);
 const app = testApp();
@@ -82,7 +83,7 @@ describe.each([
     await page.mouse.move(left + 112, top + 40);
     await page.mouse.down();
     await page.mouse.move(left + 112, top + 140, { steps: 12 });
-    await page.waitForTimeout(300);
+    await settled(page);
     if (process.env.LOOK) await page.screenshot({ path: `/tmp/snip-${viewport.width}.png` });
     await page.mouse.up();
     await stepsReach(page, 7);
@@ -193,7 +194,7 @@ describe.each([
     await stepsReach(page, 9);
     await page.keyboard.press('Escape');
     await page.getByText('Nothing picked').or(page.getByText('Touch a line')).first().waitFor();
-    for (let i = 0; i < 40 && !(await seen()).equals(before); i++) await page.waitForTimeout(100);
+    await until(async () => (await seen()).equals(before), 'what was seen before', 100);
     expect((await seen()).equals(before)).toBe(true);
     expect(errors).toEqual([]);
     await context.close();
@@ -336,7 +337,7 @@ it('moves, scales and turns what is picked with two fingers that begin in its fr
   await page.getByRole('button', { name: 'All on Lines' }).click();
   await page.getByRole('button', { name: /everything that can be/ }).click();
   await page.getByText('5 lines').waitFor();
-  await page.waitForTimeout(600);
+  await settled(page);
   const pinch = async (y: number, by: number) => {
     const fingers = (spread: number, dy: number) => [
       { x: 190 - spread, y: y + dy, id: 1 },
@@ -346,7 +347,7 @@ it('moves, scales and turns what is picked with two fingers that begin in its fr
     await touch(cdp, 'touchStart', fingers(40, 0));
     for (let i = 1; i <= 12; i++) await touch(cdp, 'touchMove', fingers(40 + by * i, 2 * i));
     await touch(cdp, 'touchEnd', []);
-    await page.waitForTimeout(500);
+    await settled(page);
   };
   await pinch(240, -1.5);
   await stepsReach(page, 6);

@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { curve, DESK, openPage, penStroke, PHONE, saved, testApp } from './harness';
-import { goTo, hideRing, inkOf, newSheet, send, sheetId, stepsReach, unfold, waitForTiles } from './sheet-driver';
+import { goTo, hideRing, inkOf, newSheet, send, sheetId, stepsReach, unfold, settled } from './sheet-driver';
 
 jest.setTimeout(180000);
 const app = testApp();
@@ -36,12 +36,12 @@ describe.each([
         .toBuffer({ resolveWithObject: true });
       return data.reduce((sum, v) => sum + (255 - v) / 255, 0);
     };
-    const settled = async () => {
+    const atRest = async () => {
       await saved(page);
-      await waitForTiles(page);
+      await settled(page);
       return darkness();
     };
-    const before = await settled();
+    const before = await atRest();
     await eraserInHand(page, isPhone);
     await page.getByRole('radio', { name: /Soft/ }).click();
     if (process.env.LOOK) await page.screenshot({ path: `/tmp/eraser-${isPhone}.png` });
@@ -56,16 +56,16 @@ describe.each([
     );
     await hideRing(page);
     const wet = await darkness();
-    const faded = await settled();
+    const faded = await atRest();
     if (process.env.LOOK) await page.screenshot({ path: `/tmp/erased-${isPhone}.png` });
     expect(faded).toBeLessThan(0.96 * before);
     expect(Math.abs(wet - faded)).toBeLessThan(0.01 * before);
     const kept = (await inkOf(page, sheetId(page))).filter((s) => s.pen.fades);
     expect(kept).toMatchObject([{ deleted: false, pen: { soft: 0.7, opacity: 0.5 } }]);
     await page.keyboard.press('Control+z');
-    expect(await settled()).toBe(before);
+    expect(await atRest()).toBe(before);
     await page.keyboard.press('Control+Shift+z');
-    expect(Math.abs((await settled()) - faded)).toBeLessThan(0.001 * before);
+    expect(Math.abs((await atRest()) - faded)).toBeLessThan(0.001 * before);
     await goTo(page, 'Send');
     await page.getByRole('radio', { name: 'SVG' }).click();
     await page.getByText(/What was erased softly goes as masks/).waitFor();

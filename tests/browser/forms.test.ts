@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { curve, DESK, openPage, penStroke, PHONE, saved, testApp } from './harness';
-import { inkIn, inkOf, newSheet, sheetId, stepsReach, unfold, waitForTiles } from './sheet-driver';
+import { inkIn, inkOf, newSheet, sheetId, stepsReach, unfold, settled } from './sheet-driver';
 
 jest.setTimeout(180000);
 const app = testApp();
@@ -44,7 +44,7 @@ describe.each([
     await page.mouse.up();
     await page.keyboard.up('Shift');
     await stepsReach(page, 2);
-    await waitForTiles(page);
+    await settled(page);
     const inked = await inkIn(page, clip);
     // A circle of 90 px, and half of the line around it.
     expect(inked).toBeGreaterThan(0.95 * Math.PI * 45 * 45);
@@ -53,11 +53,11 @@ describe.each([
     expect(kept.map((s) => s.pen.fill)).toEqual([undefined, 'with']);
     await page.keyboard.press('Control+z');
     await saved(page);
-    await waitForTiles(page);
+    await settled(page);
     expect(await inkIn(page, clip)).toBeLessThan(inked / 20);
     await page.keyboard.press('Control+Shift+z');
     await saved(page);
-    await waitForTiles(page);
+    await settled(page);
     expect(await inkIn(page, clip)).toBe(inked);
     await take(page, isPhone, 'Freehand', 'Fill alone');
     await page.mouse.move(x, y + 140);
@@ -73,7 +73,7 @@ describe.each([
     for (const shown of [channels[0].min, channels[0].max]) expect(Math.abs(shown - 153)).toBeLessThanOrEqual(2);
     await page.mouse.up();
     await stepsReach(page, 5);
-    await waitForTiles(page);
+    await settled(page);
     if (process.env.LOOK) await page.screenshot({ path: `/tmp/formed-${isPhone}.png` });
     expect(await inkIn(page, { x: x + 40, y: y + 150, width: 80, height: 30 })).toBeGreaterThan(1800);
     expect(errors).toEqual([]);
@@ -97,7 +97,7 @@ describe.each([
     await page.mouse.up();
     await stepsReach(page, 3);
     expect(await dots.count()).toBe(4);
-    await waitForTiles(page);
+    await settled(page);
     if (process.env.LOOK) await page.screenshot({ path: `/tmp/bent-${isPhone}.png` });
     // There is ink at both pulled places, and none where the line lay.
     expect(await inkIn(page, { x: x + 51, y: y + 6, width: 8, height: 8 })).toBeGreaterThan(0);
@@ -146,7 +146,7 @@ describe.each([
     await page.mouse.click(...corners[0]);
     await stepsReach(page, 4);
     expect(await dots.count()).toBe(0);
-    await waitForTiles(page);
+    await settled(page);
     // The third side, which no tap has drawn.
     expect(await inkIn(page, { x: x + 50, y: y + 60, width: 12, height: 12 })).toBeGreaterThan(0);
     await take(page, isPhone, 'Freehand');
@@ -156,7 +156,7 @@ describe.each([
     await page.getByRole('radio', { name: 'Points', exact: true }).click();
     // The hand-drawn line shows few points; one of them is chosen, and made a corner.
     await page.mouse.click(x, y + 190);
-    await page.waitForTimeout(400);
+    await settled(page);
     const few = await dots.locator('rect, circle').count();
     expect(few).toBeGreaterThan(2);
     expect(few).toBeLessThan(16);

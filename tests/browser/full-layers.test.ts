@@ -9,7 +9,7 @@ import { openStore } from '../../server/store';
 import { inkLayer, strokeEntity } from '../measures/sheets';
 import { DESK, openPage, testApp } from './harness';
 import { until } from '../measures/until';
-import { hideRing, waitForTiles } from './sheet-driver';
+import { hideRing, settled } from './sheet-driver';
 
 jest.setTimeout(180000);
 const PAPER = { widthPx: 2400, heightPx: 3200, ppi: 300 };
@@ -61,10 +61,10 @@ describe('layers that are full, whose tiles are more than is kept of those out o
     );
     await page.goto(`${app.server.url}/sheet/full/ink`);
     await page.getByTestId('paper').waitFor();
-    await waitForTiles(page);
+    await settled(page);
     // Just beyond the half: as many tiles as a screen can ever show.
     await probed(page, ({ stage }) => stage.setView({ ...stage.view, scale: 0.51, x: -100, y: -200 }));
-    await waitForTiles(page);
+    await settled(page);
     expect(await probed(page, ({ stage }) => stage.memory.tileBytes)).toBeGreaterThan(100e6);
 
     // Its line is as wide wherever the hand is quick.
@@ -78,10 +78,10 @@ describe('layers that are full, whose tiles are more than is kept of those out o
     await page.mouse.up();
 
     await page.getByText('Saved', { exact: true }).waitFor();
-    await waitForTiles(page);
+    await settled(page);
     const before = await probed(page, (globals) => globals.tiles);
     await probed(page, ({ stage }) => stage.setView({ ...stage.view, x: -107 }));
-    await waitForTiles(page);
+    await settled(page);
     const columns = 2;
     expect((await probed(page, (globals) => globals.tiles)) - before).toBeLessThanOrEqual(LAYERS * columns * 9);
     expect(errors).toEqual([]);

@@ -3,6 +3,7 @@ import type { CDPSession, Page } from 'playwright-core';
 import { until } from '../measures/until';
 import { curve, DESK, fingerStroke, openPage, penStroke, PHONE, testApp } from './harness';
 import {
+  asked,
   choose,
   goTo,
   hideRing,
@@ -10,6 +11,7 @@ import {
   inkOf,
   newSheet,
   phonePhoto,
+  settled,
   sheetId,
   steps,
   stepsReach,
@@ -41,10 +43,9 @@ const view = (page: Page) =>
         y: number;
       },
   );
-const settled = (page: Page) => page.waitForTimeout(700);
 const layersOf = async (page: Page) => {
   const id = /sheet\/([^/]+)/.exec(page.url())![1];
-  const answer = await page.request.get(`${app.server.url}/api/sheets/${id}`);
+  const answer = await asked(page, `/api/sheets/${id}`);
   return (
     (await answer.json()) as {
       layers: { id: string; name: string; order: string; placement?: { scale: number; cx: number } }[];
@@ -245,7 +246,7 @@ describe('on a phone', () => {
       const before = await view(page);
       // Nothing says Saved here: the server is asked.
       const written = async (count: number) => {
-        for (let i = 0; i < 80 && (await steps(page)) < count; i++) await page.waitForTimeout(100);
+        await until(async () => (await steps(page)) >= count, `${count} steps`, 100);
         expect(await steps(page)).toBe(count);
       };
       await page.getByRole('button', { name: 'Nothing but the paper' }).click();
@@ -312,7 +313,7 @@ describe('on a phone', () => {
       await stepsReach(page, 2);
       const [first, second] = await inkOf(page, sheetId(page));
       expect([first.colour, second.colour]).toEqual(['#c2185b', '#000000']);
-      await page.waitForTimeout(900);
+      await settled(page);
       await hideRing(page);
       // Where they cross, the black one is seen.
       const crossing = await sharp(await page.screenshot({ clip: { x: 180, y: 280, width: 30, height: 40 } }))
@@ -381,7 +382,7 @@ describe('on a phone', () => {
       expect(page.url()).toMatch(/\/ink$/);
       await button.click();
       await button.click();
-      await page.waitForTimeout(300);
+      await settled(page);
       expect(page.url()).toMatch(/\/ink$/);
     }));
 
@@ -456,7 +457,7 @@ describe('on a phone', () => {
       expect(line.pen.press).toEqual({ light: lightest, firm: 0.9, middle: 0.05 });
       expect(line.pen.taperOutPx).toBeGreaterThan(0);
       // Grey on white: 60 % of what lies beneath shows.
-      await page.waitForTimeout(900);
+      await settled(page);
       await hideRing(page);
       const shown = await sharp(await page.screenshot({ clip: { x, y, width: 180, height: 60 } }))
         .greyscale()

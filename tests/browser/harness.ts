@@ -121,7 +121,7 @@ export async function openPage(
   const page = await context.newPage();
   // As long as a busy machine takes.
   page.setDefaultTimeout(30000);
-  await page.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.stage = s) };');
+  await context.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.stage = s) };');
   const errors: string[] = [];
   page.on('pageerror', (e) => errors.push(String(e)));
   page.on('console', (m) => m.text().includes('Content Security Policy') && errors.push(m.text()));

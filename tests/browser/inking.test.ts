@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { curve, DESK, fingerStroke, openPage, penStroke, PHONE, saved, testApp, touch } from './harness';
-import { goTo, inkIn, newSheet, sheetId, steps, stepsReach, unfold } from './sheet-driver';
+import { goTo, inkIn, newSheet, settled, sheetId, steps, stepsReach, unfold } from './sheet-driver';
 
 jest.setTimeout(120000);
 
@@ -35,7 +35,6 @@ const view = (page: Page) =>
     return JSON.parse(paper.dataset.view!) as { scale: number; turnDeg: number; x: number; y: number };
   });
 
-const settled = (page: Page) => page.waitForTimeout(700);
 const around = (x: number, y: number, r = 40) => ({ x: x - r, y: y - r, width: 2 * r, height: 2 * r });
 
 describe('the pen', () => {
@@ -177,7 +176,7 @@ describe('moving about', () => {
       await page.getByText('6400 %').waitFor();
       // Off the paper: the nib's ring is as large as the screen now.
       await page.getByRole('button', { name: /^Undo/ }).hover();
-      await page.waitForTimeout(1500);
+      await settled(page);
       expect((await view(page)).scale).toBeCloseTo(64, 6);
       const { data, info } = await sharp(await page.screenshot({ clip: { x: 560, y: 100, width: 200, height: 500 } }))
         .greyscale()
@@ -222,7 +221,7 @@ describe('undo', () => {
       await page.mouse.move(x + 55, y - 90);
       await page.getByText('Nothing: let go').waitFor();
       await page.mouse.up();
-      await page.waitForTimeout(400);
+      await settled(page);
       expect(await steps(page)).toBe(3);
 
       await page.mouse.move(x, y);

@@ -12,7 +12,7 @@ import { strokeEntity } from '../measures/sheets';
 import { handSamples, random } from '../measures/strokes';
 import { until } from '../measures/until';
 import { curve, openPage, penStroke, PHONE, saved, testApp } from './harness';
-import { hideRing, inkOf, unfold, waitForTiles } from './sheet-driver';
+import { hideRing, inkOf, unfold, settled } from './sheet-driver';
 
 jest.setTimeout(120000);
 const PAPER = { widthPx: 2400, heightPx: 3200, ppi: 300 };
@@ -92,7 +92,7 @@ async function untilKept(sheet: string, levels: number, seq: number): Promise<Lo
 describe('a sheet of many lines', () => {
   it('leaves its low tiles behind, is shown from them before its lines are there, and is inked on meanwhile', async () => {
     const first = await opened('full');
-    await waitForTiles(first.page);
+    await settled(first.page);
     const before = await seenInk(first.page);
     const kept = await untilKept('full', 5, 1);
     expect(kept.tiles.filter((t) => t[1] === 0).length).toBeGreaterThan(60);
@@ -108,28 +108,27 @@ describe('a sheet of many lines', () => {
       });
       p.on('request', (r) => (samples += Number(r.url().endsWith('/samples'))));
     });
-    await waitForTiles(page);
+    await settled(page);
     expect(mostDifferent(await seenInk(page), before)).toBe(0);
     expect(samples).toBe(0);
 
     // Drawn before a single line is known: on this device at once, on top of all, and undone like any other.
     await penStroke(cdp, curve(90, 300, 300, 420, 30), 8);
-    await page.waitForTimeout(300);
+    await until(async () => mostDifferent(await seenInk(page), before) > 150, 'the line is seen');
     const drawn = await seenInk(page);
-    expect(mostDifferent(drawn, before)).toBeGreaterThan(150);
     letThrough();
     await saved(page);
-    await waitForTiles(page);
+    await settled(page);
     const strokes = await inkOf(page, 'full');
     const [top] = [...strokes].sort((a, b) => (a.order < b.order ? 1 : -1));
     expect([strokes.length, top.id.startsWith('k')]).toEqual([COUNT + 1, false]);
-    await page.waitForTimeout(600);
+    await settled(page);
     // The wet line and the set one differ by little, at its end.
     expect(mostDifferent(await seenInk(page), drawn)).toBeLessThan(60);
     await unfold(page);
     await page.keyboard.press('Control+z');
-    await page.waitForTimeout(600);
-    await waitForTiles(page);
+    await settled(page);
+    await settled(page);
     expect(mostDifferent(await seenInk(page), before)).toBe(0);
     await context.close();
   });
@@ -139,13 +138,13 @@ describe('a sheet of many lines', () => {
     await untilKept('slow', 5, 1);
     await penStroke(first.cdp, curve(90, 300, 300, 420, 30), 8);
     await saved(first.page);
-    await waitForTiles(first.page);
-    await first.page.waitForTimeout(300);
+    await settled(first.page);
+    await settled(first.page);
     const before = await seenInk(first.page);
     // The page goes without having kept anything after the line.
     await first.context.close();
     const { page, context } = await opened('slow');
-    await waitForTiles(page);
+    await settled(page);
     expect(mostDifferent(await seenInk(page), before)).toBe(0);
     await untilKept('slow', 5, 2);
     await context.close();
@@ -168,7 +167,7 @@ describe('a sheet of many lines', () => {
     await until(async () => (await darker()) > 200, 'the line is seen');
     await cdp.send('Input.dispatchMouseEvent', { type: 'mouseReleased', ...pen, x: 250, y: 330, buttons: 0 });
     away = false;
-    await waitForTiles(page);
+    await settled(page);
     // Black lines on white paper.
     expect((await seenInk(page)).filter((v) => v < 40).length).toBeGreaterThan(1000);
     await context.close();

@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import type { Layer } from '../../core/sheet/entities';
 import { DESK, openPage, penStroke, PHONE, saved, testApp, touch, type Point } from './harness';
-import { goTo, hideRing, inkOf, newSheet, send, sheetId, unfold, waitForTiles } from './sheet-driver';
+import { asked, goTo, hideRing, inkOf, newSheet, send, settled, sheetId, unfold } from './sheet-driver';
 
 jest.setTimeout(180000);
 const app = testApp();
@@ -12,8 +12,7 @@ const straight = (x0: number, y0: number, x1: number, y1: number): Point[] =>
 
 async function layersOf(page: Page): Promise<Layer[]> {
   await saved(page);
-  const { port } = new URL(page.url());
-  const answer = await page.request.get(`http://127.0.0.1:${port}/api/sheets/${sheetId(page)}`);
+  const answer = await asked(page, `/api/sheets/${sheetId(page)}`);
   const { layers } = (await answer.json()) as { layers: Layer[] };
   return layers.filter((l) => !l.deleted);
 }
@@ -29,7 +28,7 @@ const rowNames = async (page: Page): Promise<string[]> => {
 /** What a place of the screen shows. */
 async function colourAt(page: Page, x: number, y: number): Promise<number[]> {
   await hideRing(page);
-  await waitForTiles(page);
+  await settled(page);
   const shot = await page.screenshot({ clip: { x: x - 1, y: y - 1, width: 2, height: 2 } });
   return [...(await sharp(shot).removeAlpha().raw().toBuffer()).subarray(0, 3)];
 }

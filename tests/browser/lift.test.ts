@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { DESK, openPage, PHONE, testApp } from './harness';
-import { choose, goTo, newSheet, picturesOf, send, sheetId, steps, stepsReach } from './sheet-driver';
+import { asked, choose, goTo, newSheet, picturesOf, send, settled, sheetId, steps, stepsReach } from './sheet-driver';
 
 jest.setTimeout(120000);
 
@@ -11,8 +11,7 @@ const app = testApp();
 const PAGE = join(process.cwd(), 'demo/bell/photo.jpg');
 
 const layersOf = async (page: Page) => {
-  const { origin } = new URL(page.url());
-  const head = (await (await page.request.get(`${origin}/api/sheets/${sheetId(page)}`)).json()) as {
+  const head = (await (await asked(page, `/api/sheets/${sheetId(page)}`)).json()) as {
     layers: { id: string; kind: string; name: string; visible: boolean; recipe?: { kind: string; keep: number }[] }[];
   };
   return head.layers;
@@ -36,7 +35,7 @@ describe.each([
     await page.getByRole('radio', { name: 'Crop' }).click();
     await page.getByRole('radio', { name: 'A page, by its corners' }).click();
     await page.getByRole('button', { name: 'Find the page' }).click();
-    await page.waitForTimeout(1500);
+    await settled(page);
     await page.getByRole('button', { name: 'Square up' }).click();
     await stepsReach(page, 3);
     await page.getByRole('radio', { name: 'Lift' }).click();
@@ -46,7 +45,7 @@ describe.each([
   const recipe = async () => (await picturesOf(page))[0].recipe ?? [];
   /** The part of the paper on the screen that is of the loud ground's colour, and that is dark. */
   async function seen(): Promise<{ loud: number; dark: number }> {
-    await page.waitForTimeout(900);
+    await settled(page);
     const { data, info } = await sharp(await page.getByTestId('paper').screenshot())
       .removeAlpha()
       .raw()

@@ -16,7 +16,7 @@ import {
   steps,
   stepsReach,
   unfold,
-  waitForTiles,
+  settled,
 } from './sheet-driver';
 import { curve, DESK, fingerStroke, launch, openPage, penStroke, PHONE, saved, testApp, touch } from './harness';
 
@@ -57,7 +57,7 @@ describe.each([
     const slider = page.getByRole('slider', { name: 'Picture opacity' });
     await slider.focus();
     await page.keyboard.press('End');
-    await page.waitForTimeout(600);
+    await settled(page);
     // At 100 % the screen shows the upright photo itself, scaled into the paper.
     const { data, width, height } = await paperPixels(page);
     const shown = boundsOf(data, width, height);
@@ -77,7 +77,7 @@ describe.each([
     for (let i = 0; i < 4; i++) await page.keyboard.press('PageUp');
     await page.getByText('40 %', { exact: true }).first().waitFor();
     // Held keys are one gesture, kept a moment after the last.
-    await page.waitForTimeout(900);
+    await settled(page);
     await saved(page);
   });
 
@@ -87,7 +87,7 @@ describe.each([
     const before = await steps(page);
     await penStroke(cdp, stroke(0));
     await stepsReach(page, before + 1);
-    await waitForTiles(page);
+    await settled(page);
 
     expect(await inkIn(page, strip(0))).toBeGreaterThan(200);
   });
@@ -106,10 +106,10 @@ describe.each([
         { x: x + 40 + 3 * i, y: y + 60, id: 2 },
       ]);
     await touch(cdp, 'touchEnd', []);
-    await page.waitForTimeout(400);
+    await settled(page);
     expect(await steps(page)).toBe(before);
     await page.getByRole('button', { name: /Zoom and turn/ }).click();
-    await page.waitForTimeout(500);
+    await settled(page);
     // A palm that comes down while the pen draws.
     const pen = { pointerType: 'pen' as const, button: 'left' as const };
     await cdp.send('Input.dispatchMouseEvent', {
@@ -149,23 +149,23 @@ describe.each([
   it('undoes and redoes, and still does after a reload', async () => {
     await penStroke(cdp, stroke(50));
     await saved(page);
-    await waitForTiles(page);
+    await settled(page);
     const inked = await inkIn(page, strip(50));
     await page.getByRole('button', { name: /^Undo/ }).click();
-    await waitForTiles(page);
+    await settled(page);
     expect(await inkIn(page, strip(50))).toBeLessThan(inked / 2);
     await saved(page);
     await page.reload();
     await page.getByTestId('paper').waitFor();
-    await waitForTiles(page);
+    await settled(page);
     await page.getByRole('button', { name: /^Redo/ }).click();
-    await waitForTiles(page);
+    await settled(page);
     expect(await inkIn(page, strip(50))).toBe(inked);
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
-    await waitForTiles(page);
+    await settled(page);
     expect(await inkIn(page, strip(0))).toBeLessThan(60);
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+Shift+z');
-    await waitForTiles(page);
+    await settled(page);
     expect(await inkIn(page, strip(50))).toBe(inked);
     await saved(page);
   });
@@ -183,7 +183,7 @@ describe.each([
       Array.from({ length: 20 }, (_, i) => [middle.x, middle.y - 25 + 3 * i, 0.5] as const),
     );
     await saved(page);
-    await waitForTiles(page);
+    await settled(page);
     const after = await inkIn(page, strip(0));
     expect(after).toBeLessThan(before * 0.9);
     expect(after).toBeGreaterThan(before * 0.2);
@@ -193,12 +193,12 @@ describe.each([
     expect(parts.map((s) => s.stands!.samples)).toEqual([parts[0].stands!.of, parts[0].stands!.of]);
     await page.keyboard.press('Control+z');
     await saved(page);
-    await waitForTiles(page);
+    await settled(page);
     expect((await standing()).filter((s) => s.stands)).toEqual([]);
     expect(await inkIn(page, strip(0))).toBe(before);
     await page.keyboard.press('Control+Shift+z');
     await saved(page);
-    await waitForTiles(page);
+    await settled(page);
     expect((await standing()).filter((s) => s.stands)).toEqual(parts);
     expect(await inkIn(page, strip(0))).toBe(after);
     await erasing(page, false);
@@ -261,13 +261,13 @@ describe.each([
     await stepsReach(page, before + 2);
 
     await hideRing(page);
-    await waitForTiles(page);
+    await settled(page);
     const shown = await paperPixels(page);
     await app.server.kill();
     await app.server.start();
     await page.reload();
     await page.getByTestId('paper').waitFor();
-    await page.waitForTimeout(1500);
+    await settled(page);
     const again = await paperPixels(page);
     // Folded bars and columns are back after a reload; what they leave free must agree to the byte.
     let different = 0;
@@ -310,7 +310,7 @@ describe.each([
     await page.getByRole('radio', { name: 'On paper' }).click();
     await zoomTo100(page);
     await hideRing(page);
-    await page.waitForTimeout(900);
+    await settled(page);
     const screen = await paperPixels(page);
     const { x, y } = await paperOrigin(page);
     let worst = 0;
@@ -398,7 +398,7 @@ it('works in an insecure context: a plain http address on the network', async ()
     await page.getByRole('button', { name: 'Blank sheet' }).click();
     await page.getByRole('button', { name: 'Make sheet' }).click();
     await page.getByTestId('paper').waitFor();
-    await page.waitForTimeout(500);
+    await settled(page);
     await fingerStroke(cdp, curve(80, 200, 300, 240));
     await saved(page);
     await app.server.kill();

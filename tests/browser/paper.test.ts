@@ -1,15 +1,14 @@
 import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { curve, DESK, openPage, penStroke, PHONE, testApp } from './harness';
-import { goTo, inkOf, newSheet, send, sheetId, steps, stepsReach } from './sheet-driver';
+import { asked, goTo, inkOf, newSheet, send, settled, sheetId, steps, stepsReach } from './sheet-driver';
 
 jest.setTimeout(120000);
 
 const app = testApp();
 
 const card = async (page: Page) => {
-  const { origin } = new URL(page.url());
-  const head = (await (await page.request.get(`${origin}/api/sheets/${sheetId(page)}`)).json()) as {
+  const head = (await (await asked(page, `/api/sheets/${sheetId(page)}`)).json()) as {
     card: { widthPx: number; heightPx: number; ppi: number };
     settings: { paperColour: string };
   };
@@ -36,7 +35,7 @@ describe.each([
 
   /** Until the sheet is there again, on its new paper. */
   const reopened = async (words: RegExp) => {
-    await page.waitForTimeout(1500);
+    await settled(page);
     await page.getByTestId('paper').waitFor();
     const fold = page.getByRole('button', { name: 'Paper', exact: true, expanded: false });
     if (await fold.count()) await fold.click();

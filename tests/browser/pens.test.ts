@@ -6,18 +6,7 @@ import { decodeFrame } from '../../contract/frame';
 import { decodeSamples } from '../../core/stroke/codec';
 import { until } from '../measures/until';
 import { DESK, openPage, penStroke, PHONE, testApp } from './harness';
-import {
-  choose,
-  goTo,
-  hideRing,
-  inkOf,
-  newSheet,
-  send,
-  sheetId,
-  stepsReach,
-  unfold,
-  waitForTiles,
-} from './sheet-driver';
+import { choose, goTo, hideRing, inkOf, newSheet, send, sheetId, stepsReach, unfold, settled } from './sheet-driver';
 
 jest.setTimeout(180000);
 const app = testApp();
@@ -109,7 +98,7 @@ describe.each([
     expect(strokes[3].pen).toMatchObject({ flat: 0.2, nibDeg: 135 });
     expect(strokes[4].pen).toMatchObject({ grain: 0.9 });
     expect(strokes[5].pen).toMatchObject({ opacity: 0.35, soft: 0.6 });
-    await waitForTiles(page);
+    await settled(page);
     await hideRing(page);
     const clip = { x: at.x0, y: at.y - 30, width: at.x1 - at.x0, height: 48 * PENS.length };
     const seen = async () =>
@@ -121,7 +110,7 @@ describe.each([
     // What the tiles show after opening the sheet again is what the wet ink showed.
     await page.reload();
     await page.getByTestId('paper').waitFor();
-    await waitForTiles(page);
+    await settled(page);
     await hideRing(page);
     const set = await seen();
     const far = set.filter((v, i) => i % 3 === 0 && Math.abs(v - wet[i]) > 26).length;
@@ -241,7 +230,7 @@ describe('the hand', () => {
         Array.from({ length: 20 }, (_, i) => [60 + 40 * k, 120 + 10.5 * i] as const),
       );
     await stepsReach(page, 6);
-    await waitForTiles(page);
+    await settled(page);
     await hideRing(page);
     // The browser's own guesses reach some 50 px beyond the ends of the lines.
     const { data } = await sharp(await page.screenshot({ clip: { x: 20, y: 330, width: 340, height: 150 } }))

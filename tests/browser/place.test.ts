@@ -5,16 +5,18 @@ import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { curve, openPage, penStroke, PHONE, saved, testApp, touch } from './harness';
 import {
+  asked,
   choose,
   goTo,
   inkOf,
   newSheet,
   phonePhoto,
+  picturesOf,
+  type PlacedPicture,
+  settled,
   sheetId,
   steps,
   stepsReach,
-  picturesOf,
-  type PlacedPicture,
 } from './sheet-driver';
 
 jest.setTimeout(120000);
@@ -98,7 +100,7 @@ describe('bad pictures are told, and leave everything as it was', () => {
     await page.getByText(message).waitFor({ timeout: 20000 });
     await page.getByRole('button', { name: 'Put this message away' }).click();
     expect(await steps(page)).toBe(before);
-    expect((await page.request.get(`${app.server.url}/api/sheets`)).ok()).toBe(true);
+    expect((await asked(page, '/api/sheets')).ok()).toBe(true);
     await page.getByRole('button', { name: 'Add picture' }).waitFor();
   });
 });
@@ -115,7 +117,7 @@ it('takes a 12-megapixel photo with progress shown, stops when told to, and keep
   await page.getByRole('progressbar').waitFor();
   await page.getByRole('button', { name: 'Stop' }).click();
   await page.getByRole('button', { name: 'Add picture', exact: true }).waitFor();
-  await page.waitForTimeout(1500);
+  await settled(page);
   expect(await steps(page)).toBe(before);
 
   await choose(page, 'Add picture', path);
@@ -124,9 +126,9 @@ it('takes a 12-megapixel photo with progress shown, stops when told to, and keep
   // 4000 x 3000 px in a paper of 600 x 800: as wide as the paper.
   expect((await placement()).scale).toBeCloseTo(600 / 4000, 9);
   const hash = createHash('sha256').update(bytes).digest('hex');
-  const original = await page.request.get(`${app.server.url}/api/pictures/${hash}/original`);
+  const original = await asked(page, `/api/pictures/${hash}/original`);
   expect((await original.body()).equals(bytes)).toBe(true);
-  const working = await sharp(await (await page.request.get(`${app.server.url}/api/pictures/${hash}/working`)).body());
+  const working = await sharp(await (await asked(page, `/api/pictures/${hash}/working`)).body());
   expect((await working.metadata()).width).toBe(4000);
   await page.getByRole('button', { name: /^Undo/ }).click();
   await stepsReach(page, before + 2);
@@ -141,7 +143,7 @@ it('asks the camera for a photo, the one that looks away from the artist', async
   // W3C HTML Media Capture: "environment" is the camera at the back.
   expect(await chooser.element().getAttribute('capture')).toBe('environment');
   expect(await chooser.element().getAttribute('accept')).toBe('image/*');
-  await page.waitForTimeout(300);
+  await settled(page);
   expect(await steps(page)).toBe(before);
 });
 
@@ -157,7 +159,7 @@ describe('a picture is placed by fingers, handles, buttons and keys', () => {
     expect(await placement()).toEqual({ cx: 300, cy: 400, scale: 1, turnDeg: 0, mirrored: false });
     const before = await steps(page);
     await fingers((u) => [{ x: 150 + 60 * u, y: 200 }]);
-    await page.waitForTimeout(500);
+    await settled(page);
     expect(await steps(page)).toBe(before);
     expect(await page.getByTestId('handle-scale').count()).toBe(0);
   });
@@ -330,7 +332,7 @@ describe('pictures come from anywhere, several at once', () => {
     await stepsReach(page, 4);
     await goTo(page, 'Ink');
     await handOver('paste', ['elsewhere.png']);
-    await page.waitForTimeout(600);
+    await settled(page);
     await goTo(page, 'Place');
     expect(await names()).toEqual(['shapes', 'one', 'two', 'copied']);
   });
@@ -409,7 +411,7 @@ describe('pictures come from anywhere, several at once', () => {
     await stepsReach(page, count + 1);
     await page.reload();
     await page.getByTestId('guides').waitFor();
-    const svg = await page.request.get(`${app.server.url}/api/sheets/${sheetId(page)}`);
+    const svg = await asked(page, `/api/sheets/${sheetId(page)}`);
     const { settings } = (await svg.json()) as { settings: { guides: { kind: string; points: number[][] } } };
     expect(settings.guides.kind).toBe('perspective');
     expect(settings.guides.points[0][0]).toBeGreaterThan(-600 * 0.25);

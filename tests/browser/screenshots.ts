@@ -4,6 +4,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { DESK, launch, openPage, PHONE, TestServer } from './harness';
+import { settled } from './sheet-driver';
 
 const root = process.cwd();
 const folder = join(root, 'docs/screenshots');
@@ -20,7 +21,7 @@ export async function painted(page: Page): Promise<void> {
   await page.waitForLoadState('networkidle');
   // The sheet's small picture lies over it until all in sight is painted.
   await page.locator('img[src*="/overview"]').first().waitFor({ state: 'detached', timeout: 30000 });
-  await page.waitForTimeout(1800);
+  await settled(page);
 }
 
 async function main(): Promise<void> {
@@ -52,7 +53,7 @@ async function main(): Promise<void> {
       await page.goto(`${server.url}/sheet/${SHEET}/ink`);
       await painted(page);
       await page.getByRole('button', { name: /Jetty and reeds Ink/ }).click();
-      await page.waitForTimeout(1200);
+      await settled(page);
       await shot('stack');
       await page.goto(`${server.url}/sheet/${SHEET}/ink`);
       await painted(page);
@@ -70,20 +71,20 @@ async function main(): Promise<void> {
       await page.mouse.down();
       for (const place of loop) await page.mouse.move(...place, { steps: 6 });
       await page.mouse.up();
-      await page.waitForTimeout(1200);
+      await settled(page);
       await shot('edit');
       await page.goto(`${server.url}/sheet/${SHEET}/place`);
       await painted(page);
       await page.getByRole('radio', { name: 'Crop' }).click();
       await page.getByRole('slider', { name: 'Straighten, degrees' }).focus();
       for (let i = 0; i < 4; i++) await page.keyboard.press('PageUp');
-      await page.waitForTimeout(1200);
+      await settled(page);
       await shot('crop');
       await page.getByRole('radio', { name: 'Tone' }).click();
       await page.getByRole('radio', { name: 'Separate shadows' }).click();
-      await page.waitForTimeout(1500);
+      await settled(page);
       await page.getByRole('button', { name: 'Touch a shadow' }).scrollIntoViewIfNeeded();
-      await page.waitForTimeout(300);
+      await settled(page);
       await shot('tone');
       // The other pictures show the photo as it came.
       await page.getByRole('button', { name: /^Undo/ }).click();
@@ -93,7 +94,7 @@ async function main(): Promise<void> {
       await page.goto(`${server.url}/sheet/${SHEET}/colour`);
       await painted(page);
       await page.getByRole('button', { name: 'Show the unfilled shapes on the paper' }).click();
-      await page.waitForTimeout(600);
+      await settled(page);
       await shot('colour');
     }
     await page.goto(`${server.url}/sheet/${SHEET}/check`);
@@ -109,7 +110,7 @@ async function main(): Promise<void> {
       await page.getByRole('button', { name: /^Missed/ }).click();
       await page.keyboard.press('0');
     }
-    await page.waitForTimeout(1500);
+    await settled(page);
     await shot('check');
     if (size === 'phone') {
       await page.goto(`${server.url}/sheet/ferry-bell/place`);
@@ -118,14 +119,14 @@ async function main(): Promise<void> {
       await page.getByRole('slider', { name: 'Picture opacity' }).focus();
       await page.keyboard.press('End');
       await page.getByRole('button', { name: 'Divider: as it came beside as made' }).click();
-      await page.waitForTimeout(1500);
+      await settled(page);
       await shot('lift');
     } else {
       await page.goto(`${server.url}/sheet/ferry-bell/colour`);
       await painted(page);
       await page.getByRole('radio', { name: 'Text', exact: true }).click();
       await page.getByRole('radio', { name: 'Ring twice for the ferry' }).click();
-      await page.waitForTimeout(1500);
+      await settled(page);
       await shot('colour');
       await page.goto(`${server.url}/sheet/ferry-bell/place`);
       await painted(page);
@@ -137,7 +138,7 @@ async function main(): Promise<void> {
       await page.keyboard.down('Control');
       for (let i = 0; i < 2; i++) await page.mouse.wheel(0, -240);
       await page.keyboard.up('Control');
-      await page.waitForTimeout(1500);
+      await settled(page);
       await shot('trace');
     }
     await context.close();

@@ -37,7 +37,7 @@ export async function newSheet(page: Page, url: string, name: string, width = '6
   await page.getByLabel('Height, px').fill(height);
   await page.getByRole('button', { name: 'Make sheet' }).click();
   await page.getByTestId('paper').waitFor();
-  await waitForTiles(page);
+  await settled(page);
 }
 
 /** Brings back the bars and columns that fold away while inking. */
@@ -54,28 +54,34 @@ export async function goTo(page: Page, stop: string): Promise<void> {
 
 export const sheetId = (page: Page) => /sheet\/([^/]+)/.exec(page.url())![1];
 
+/** What the server answers. A connection that was idle may be closed by it while it is taken up again. */
+export const asked = (page: Page, path: string) => page.request.get(new URL(path, page.url()).href, { maxRetries: 3 });
+
 /** All strokes of a sheet as the server has them. */
 export async function inkOf(page: Page, id: string): Promise<Stroke[]> {
-  const answer = await page.request.get(`http://127.0.0.1:${new URL(page.url()).port}/api/sheets/${id}/strokes`);
+  const answer = await asked(page, `/api/sheets/${id}/strokes`);
   return listed(readInk(new Uint8Array(await answer.body())).strokes);
 }
 
 /** Steps in the sheet's journal. */
 export async function steps(page: Page): Promise<number> {
-  const head = (await (
-    await page.request.get(`http://127.0.0.1:${new URL(page.url()).port}/api/sheets/${sheetId(page)}`)
-  ).json()) as {
+  const head = (await (await asked(page, `/api/sheets/${sheetId(page)}`)).json()) as {
     card: { seq: number };
   };
   return head.card.seq;
 }
 
+/** Looks at which no further step may have come. */
+const STEP_LOOKS = 4;
+
 /** Waits until the server has so many steps, and none more comes. */
 export async function stepsReach(page: Page, count: number): Promise<void> {
   await until(async () => (await steps(page)) >= count, `${count} steps`, 100);
   await saved(page);
-  await page.waitForTimeout(300);
-  expect(await steps(page)).toBe(count);
+  for (let looks = 0; looks < STEP_LOOKS; looks++) {
+    expect(await steps(page)).toBe(count);
+    await nextFrames(page);
+  }
 }
 
 /** What the screen shows of the paper alone, as RGBA. */
@@ -94,16 +100,23 @@ export async function hideRing(page: Page): Promise<void> {
 /** Looks in a row at which nothing may be under way: what keys have moved is kept once they rest. */
 const QUIET_LOOKS = 5;
 const LOOK_MS = 100;
+/** What is in sight is painted as it is, nothing is being looked for, and nothing moves. */
+const IS_QUIET = `(globalThis.stage?.isComplete ?? !location.pathname.startsWith('/sheet/'))
+  && !document.querySelector('[aria-busy=true]')
+  && !document.getAnimations().some(({ playState }) => playState === 'running')`;
+
+const nextFrames = (page: Page) =>
+  page.evaluate('new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))');
 
 /** Until what is in sight is painted as it is, and nothing more comes. */
-export async function waitForTiles(page: Page): Promise<void> {
+export async function settled(page: Page): Promise<void> {
   let quiet = 0;
   const isQuiet = async () => {
-    await page.evaluate('new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))');
-    quiet = (await page.evaluate<boolean>('globalThis.stage?.isComplete === true')) ? quiet + 1 : 0;
+    await nextFrames(page);
+    quiet = (await page.evaluate<boolean>(IS_QUIET)) ? quiet + 1 : 0;
     return quiet === QUIET_LOOKS;
   };
-  await until(isQuiet, 'what is in sight is painted', LOOK_MS);
+  await until(isQuiet, 'what is in sight is painted, and nothing more comes', LOOK_MS);
 }
 
 /** Dark pixels in a region of the screen. */
@@ -157,8 +170,7 @@ export interface PlacedPicture {
 
 /** The pictures of the open sheet that the server has, bottom first. */
 export async function picturesOf(page: Page): Promise<PlacedPicture[]> {
-  const { origin } = new URL(page.url());
-  const { layers } = (await (await page.request.get(`${origin}/api/sheets/${sheetId(page)}`)).json()) as {
+  const { layers } = (await (await asked(page, `/api/sheets/${sheetId(page)}`)).json()) as {
     layers: PlacedPicture[];
   };
   return layers.filter((l) => l.kind === 'reference' && !l.deleted).sort((a, b) => (a.order < b.order ? -1 : 1));

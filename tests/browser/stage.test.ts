@@ -8,7 +8,8 @@ import { makePen } from '../../core/stroke/pen';
 import { handSamples, random } from '../measures/strokes';
 import { strokeEntity } from '../measures/sheets';
 import { curve, openPage, penStroke, PHONE, testApp, touch } from './harness';
-import { goTo, hideRing, send, steps, stepsReach, waitForTiles } from './sheet-driver';
+import { goTo, hideRing, send, steps, stepsReach, settled } from './sheet-driver';
+import { until } from '../measures/until';
 
 jest.setTimeout(120000);
 const app = testApp();
@@ -93,8 +94,7 @@ const seen = (page: Page) =>
 
 /** Waits until everything is painted. */
 async function complete(page: Page, times = 1): Promise<void> {
-  for (let i = 0; i < 300 && (await seen(page)).complete < times; i++) await page.waitForTimeout(100);
-  expect((await seen(page)).complete).toBeGreaterThanOrEqual(times);
+  await until(async () => (await seen(page)).complete >= times, `painted ${times} times`, 100);
 }
 
 const zoom = (page: Page, deltaY: number) =>
@@ -124,13 +124,10 @@ const SIZES = [
 
 /** Waits until the stage is complete, and sees that it paints no tile from then on. */
 async function idle(page: Page): Promise<void> {
-  for (let i = 0; i < 100 && !(await seen(page)).isComplete; i++) await page.waitForTimeout(60);
   // The view comes to rest a moment after the last key, and is painted once more then.
-  await page.waitForTimeout(300);
-  for (let i = 0; i < 100 && !(await seen(page)).isComplete; i++) await page.waitForTimeout(60);
-  const { tiles, isComplete } = await seen(page);
-  expect(isComplete).toBe(true);
-  await page.waitForTimeout(350);
+  await settled(page);
+  const { tiles } = await seen(page);
+  await settled(page);
   expect((await seen(page)).tiles).toBe(tiles);
 }
 
@@ -206,7 +203,7 @@ describe('a turned page', () => {
     const nib = page.getByRole('slider', { name: /^Size of nib/ });
     await nib.focus();
     await page.keyboard.press('End');
-    await page.waitForTimeout(700);
+    await settled(page);
     await page.getByRole('radio', { name: 'Fineliner' }).click();
     for (const key of ['.', '.', '+', '+', '+', '+']) await page.keyboard.press(key);
     await complete(page);
@@ -223,7 +220,7 @@ describe('a turned page', () => {
     await penStroke(cdp, curve(420, 380, 860, 380, 60, 0));
     await page.waitForTimeout(30);
     expect(await lightest()).toBeLessThanOrEqual(3);
-    await page.waitForTimeout(1500);
+    await settled(page);
     expect(await lightest()).toBeLessThanOrEqual(3);
     expect(errors).toEqual([]);
     await context.close();
@@ -288,7 +285,7 @@ describe('zooming', () => {
         const v = JSON.parse(paper.dataset.view!) as { scale: number; x: number; y: number };
         return { x: (150 - v.x) / v.scale, y: (260 - v.y) / v.scale, scale: v.scale };
       });
-    const atRest = () => waitForTiles(page).then(under);
+    const atRest = () => settled(page).then(under);
     // Once the bars are measured.
     const start = await atRest();
     for (let i = 0; i < 90; i++) await zoom(page, -delta);
@@ -308,11 +305,11 @@ describe('every change of a layer', () => {
     /** The paper as the screen shows it and as it is sent, both small. */
     const agree = async (what: string) => {
       await goTo(page, 'Send');
-      await page.waitForTimeout(500);
+      await settled(page);
       const png = await send(page, ['PNG', 'On paper'], 'Send PNG');
       await goTo(page, 'Ink');
       await hideRing(page);
-      await page.waitForTimeout(500);
+      await settled(page);
       const view = JSON.parse(
         (await page.evaluate(() => document.querySelector<HTMLElement>('[data-testid=paper]')!.dataset.view))!,
       ) as { scale: number; x: number; y: number };

@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Page } from 'playwright-core';
 import { DESK, openPage, PHONE, testApp } from './harness';
-import { choose, goTo, halvesPicture, newSheet, picturesOf, steps, stepsReach } from './sheet-driver';
+import { choose, goTo, halvesPicture, newSheet, picturesOf, settled, steps, stepsReach } from './sheet-driver';
+import { until } from '../measures/until';
 
 jest.setTimeout(120000);
 
@@ -29,13 +30,13 @@ describe.each([
     await page.keyboard.press('End');
     await stepsReach(page, 2);
     await page.getByRole('radio', { name: 'Tone' }).click();
-    await page.waitForTimeout(800);
+    await settled(page);
   });
   afterAll(() => expect(errors).toEqual([]));
 
   /** What the screen shows at some places: at those two. */
   async function colours(at: readonly (readonly [number, number])[] = places): Promise<number[][]> {
-    await page.waitForTimeout(500);
+    await settled(page);
     const { data, info } = await sharp(await page.screenshot())
       .removeAlpha()
       .raw()
@@ -138,7 +139,7 @@ describe.each([
     await page.keyboard.down('Control');
     await page.mouse.wheel(0, -240);
     await page.keyboard.up('Control');
-    await page.waitForTimeout(600);
+    await settled(page);
     expect(await areGrey()).toEqual([false, true]);
     await page.getByRole('button', { name: 'Divider away' }).click();
     expect(await areGrey()).toEqual([true, true]);
@@ -231,7 +232,7 @@ describe.each([
   it('is there again when the sheet is opened anew', async () => {
     await page.reload();
     await page.getByTestId('paper').waitFor();
-    await page.waitForTimeout(1500);
+    await settled(page);
     const [dark, pale] = await colours();
     expect(Math.abs(dark[2] - dark[0])).toBeLessThanOrEqual(2);
     expect(pale[0] - dark[0]).toBeGreaterThan(150);
@@ -269,7 +270,7 @@ it('looked at closely, a picture is as sharp as it is, as it came and with what 
     return Math.max(...row) - Math.min(...row);
   };
   const isSharp = async () => {
-    for (let n = 0; n < 40 && (await contrast()) < 180; n++) await page.waitForTimeout(100);
+    await until(async () => (await contrast()) >= 180, 'it is sharp', 100);
     return contrast();
   };
   expect(await isSharp()).toBeGreaterThan(180);
@@ -277,7 +278,7 @@ it('looked at closely, a picture is as sharp as it is, as it came and with what 
   await page.getByRole('switch', { name: 'Grey' }).click();
   await stepsReach(page, 3);
   await page.keyboard.press('0');
-  await page.waitForTimeout(500);
+  await settled(page);
   await page.mouse.move(640, 400);
   await page.keyboard.down('Control');
   for (let i = 0; i < 22; i++) await page.mouse.wheel(0, -100);

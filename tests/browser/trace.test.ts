@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { pencilPage } from '../measures/page-photo';
 import { DESK, openPage, PHONE, testApp } from './harness';
-import { choose, goTo, inkOf, newSheet, sheetId, steps, stepsReach } from './sheet-driver';
+import { choose, goTo, inkOf, newSheet, settled, sheetId, steps, stepsReach } from './sheet-driver';
+import { until } from '../measures/until';
 
 jest.setTimeout(120000);
 
@@ -30,8 +31,11 @@ const told = async (page: Page) => {
 };
 /** Until nothing is being traced any more: then the lines can be kept. */
 const traced = async (page: Page) => {
-  for (let i = 0; i < 100 && (await page.getByRole('button', { name: 'Keep these lines' }).isDisabled()); i++)
-    await page.waitForTimeout(100);
+  await until(
+    async () => !(await page.getByRole('button', { name: 'Keep these lines' }).isDisabled()),
+    'nothing is being traced',
+    100,
+  );
   expect(await page.getByRole('button', { name: 'Keep these lines' }).isDisabled()).toBe(false);
 };
 
@@ -78,20 +82,20 @@ describe.each([
     const simplify = page.getByRole('slider', { name: /^Simplify/ });
     await simplify.focus();
     await page.keyboard.press('PageUp');
-    await page.waitForTimeout(700);
+    await settled(page);
     await traced(page);
     const after = await told(page);
     expect([after.lines, after.points < before.points, after.off > before.off]).toEqual([before.lines, true, true]);
     const specks = page.getByRole('slider', { name: /^Specks/ });
     await specks.focus();
     await page.keyboard.press('End');
-    await page.waitForTimeout(1600);
+    await settled(page);
     await traced(page);
     expect((await told(page)).lines).toBe(before.lines - 5);
     await specks.focus();
     await page.keyboard.press('Home');
     for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowRight');
-    await page.waitForTimeout(1600);
+    await settled(page);
     await traced(page);
   });
 
@@ -106,13 +110,13 @@ describe.each([
     await page.mouse.down();
     for (const [u, v] of [[1, 0], [1, 1], [0, 1], [0, 0.05]]) await page.mouse.move(free.x + u * free.w, free.y + v * free.h, { steps: 6 }); // prettier-ignore
     await page.mouse.up();
-    await page.waitForTimeout(700);
+    await settled(page);
     await traced(page);
     const part = await told(page);
     expect(part.lines).toBeLessThan(all.lines);
     expect(part.lines).toBeGreaterThan(1);
     await page.getByRole('button', { name: 'All of the page' }).click();
-    await page.waitForTimeout(700);
+    await settled(page);
     await traced(page);
     expect((await told(page)).lines).toBe(all.lines);
   });

@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import type { CDPSession, Locator, Page } from 'playwright-core';
 import { curve, fingerStroke, openPage, penStroke, PHONE, testApp, type Point } from './harness';
-import { inkIn, phonePhoto, stepsReach } from './sheet-driver';
+import { inkIn, phonePhoto, settled, stepsReach } from './sheet-driver';
 
 jest.setTimeout(120000);
 const app = testApp();
@@ -110,7 +110,7 @@ describe('the whole path', () => {
     await page.getByLabel('Height, px').fill('800');
     await hand.press(button('Make sheet'));
     await page.getByTestId('paper').waitFor();
-    await page.waitForTimeout(500);
+    await settled(page);
 
     const panel = button(/^Stops, layers and the rest/);
     const stopsShown = async (shown: boolean) => {
@@ -138,7 +138,7 @@ describe('the whole path', () => {
     await stop('Ink');
     await stopsShown(false);
     await hand.press(page.getByRole('radio', { name: /^Nib 24/ }));
-    await page.waitForTimeout(500);
+    await settled(page);
     // Over the middle of the paper, wherever it lies now.
     const strip = isLying ? { x: 400, y: 150, width: 130, height: 60 } : { x: 120, y: 260, width: 150, height: 60 };
     const [x, y] = [strip.x + 10, strip.y + 30];

@@ -1,7 +1,20 @@
+import * as fc from 'fast-check';
 import { apply, compose, invert } from '../../core/geometry/matrix';
 import { leanOfTilt, tiltOfLean } from '../../core/geometry/tilt';
 import { bounded, fitted, moved, restingTurn, toPaper, viewMatrix } from '../../core/geometry/view';
-import { MAX_AREA_PX, PAPER_PRESETS, paperOf, paperProblem, pxToMm } from '../../core/sheet/paper';
+import {
+  MAX_AREA_PX,
+  MAX_PPI,
+  MAX_SIDE_PX,
+  MIN_PPI,
+  PAPER_PRESETS,
+  paperOf,
+  paperProblem,
+  pxToMm,
+  sideIn,
+  sideInPx,
+  SIZE_UNITS,
+} from '../../core/sheet/paper';
 import {
   filledPlacement,
   fittedPlacement,
@@ -65,6 +78,19 @@ describe('paper, against ISO 216 and 1 in = 25.4 mm', () => {
     [{ widthPx: 100, heightPx: NaN, ppi: 300 }, /whole numbers/],
     [{ widthPx: 100, heightPx: 100, ppi: 0 }, /resolution/],
   ])('says what is wrong with %j', (paper, problem) => expect(paperProblem(paper)).toMatch(problem));
+
+  it('is told in mm and in inches, and comes back as the same px (property)', () => {
+    expect([sideInPx(210, 'mm', 300), sideInPx(8.5, 'in', 300), sideInPx(600, 'px', 72)]).toEqual([2480, 2550, 600]);
+    expect([sideIn(2480, 'mm', 300), sideIn(2550, 'in', 300)]).toEqual([209.97, 8.5]);
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 16, max: MAX_SIDE_PX }),
+        fc.integer({ min: MIN_PPI, max: MAX_PPI }),
+        fc.constantFrom(...SIZE_UNITS),
+        (px, ppi, unit) => expect(sideInPx(sideIn(px, unit, ppi), unit, ppi)).toBe(px),
+      ),
+    );
+  });
 });
 
 describe('view and placement', () => {

@@ -12,19 +12,15 @@ import { sheetSvg } from '../../core/formats/sheet-svg';
 import { finish } from '../../core/sheet/ink-work';
 import { putRows } from '../../core/sheet/steps';
 import { encodePath } from '../../core/stroke/pack-path';
-import { decodePath, plainNode, type StrokePath } from '../../core/stroke/path';
+import { decodePath, plainNode } from '../../core/stroke/path';
 import { makePen } from '../../core/stroke/pen';
-import { PouredSheet } from '../measures/poured';
+import { polyline, PouredSheet } from '../measures/poured';
 import { strokeEntity } from '../measures/sheets';
 import { random } from '../measures/strokes';
 
 const SIDE = 400;
 const work = new RasterWorkspace(SIDE, SIDE);
 const pen = (sizePx: number) => makePen('fineliner', sizePx, 0, false, 1);
-const polyline = (closed: boolean, ...xy: number[]): StrokePath => ({
-  closed,
-  nodes: Array.from({ length: xy.length / 2 }, (_, i) => plainNode(xy[2 * i], xy[2 * i + 1], 'corner')),
-});
 const box = (x0: number, y0: number, x1: number, y1: number) => polyline(true, x0, y0, x1, y0, x1, y1, x0, y1);
 
 const pixelsOf = ({ ink }: PouredSheet, layerId = 'flats'): Uint8ClampedArray =>

@@ -9,7 +9,14 @@ import { finish } from '../../core/sheet/ink-work';
 import type { PaperSize } from '../../core/sheet/paper';
 import { putRows } from '../../core/sheet/steps';
 import { IDENTITY } from '../../core/geometry/matrix';
+import { plainNode, type StrokePath } from '../../core/stroke/path';
 import { inkLayer, strokeEntity, TestSheet } from './sheets';
+
+/** A path through places, its points corners. @param xy `x, y, ...` */
+export const polyline = (closed: boolean, ...xy: number[]): StrokePath => ({
+  closed,
+  nodes: Array.from({ length: xy.length / 2 }, (_, i) => plainNode(xy[2 * i], xy[2 * i + 1], 'corner')),
+});
 
 /** A sheet whose layer "flats" is poured on, between the lines of "lines". */
 export class PouredSheet extends TestSheet {

@@ -1,5 +1,6 @@
 import { Checking, firstCheckDials } from '../../ui/session/checking';
-import type { Checked, FoundLeak } from '../../workers/checking';
+import type { FoundLeak } from '../../core/check/found-leak';
+import type { Checked } from '../../workers/checking';
 import { inkLayer, strokeEntity } from '../measures/sheets';
 
 const leak = (n: number, layerId = 'ink'): FoundLeak => ({

@@ -227,6 +227,98 @@ describe('pouring', () => {
   });
 });
 
+describe('colour that would run out of a shape', () => {
+  /** A box with a door of 30 px, and a whole one beside it. */
+  async function open(device: string) {
+    const made = await setUp(device);
+    await line(made.session, 'open', false, 105, 60, 160, 60, 160, 200, 40, 200, 40, 60, 75, 60);
+    await box(made.session, 'whole', 220, 60, 340, 200);
+    const { runningOut } = made.pouring;
+    const lines = () => [...made.session.model.strokes.values()].filter((s) => !s.pour && !s.deleted);
+    const act = jest.spyOn(made.session, 'act');
+    const labels = () => act.mock.calls.map(([label]) => label);
+    return { ...made, runningOut, lines, labels };
+  }
+
+  it('is asked about before anything is poured; bridged and poured it is one step, which undo takes back whole', async () => {
+    const { session, pouring, runningOut, tap, pours, lines, labels } = await open('one');
+    expect(await tap(100, 130)).toBe(false);
+    expect(runningOut.words()).toBe('Ran out here: a gap of 26 px (2.20 mm).');
+    expect([pours().length, pouring.held.now().length, labels()]).toEqual([0, 1, []]);
+    expect(await pouring.bridgeAndPour()).toBe(true);
+    expect([runningOut.question.now(), pouring.held.now()]).toEqual([undefined, []]);
+    expect([pours().length, lines().length, labels()]).toEqual([1, 3, ['Bridge, and pour']]);
+    await session.undo();
+    expect([pours().length, lines().length]).toEqual([0, 2]);
+    await session.redo();
+    // What follows finds it as it is.
+    await session.close();
+    expect(pours().map(({ pour }) => pour!.isOpen)).toEqual([undefined]);
+    const { size } = (await session.client.colour<'target'>({ what: 'target', bounds: { against: ['lines'], gapPx: 8 }, at: [100, 130] }))!.shape; // prettier-ignore
+    expect(size / (120 * 140)).toBeCloseTo(1, 1);
+  });
+
+  it('is poured all the same, or not at all; a whole shape is never asked about', async () => {
+    const { pouring, runningOut, tap, pours, lines, said } = await open('one');
+    await tap(100, 130);
+    pouring.letGo();
+    expect([runningOut.question.now(), pouring.held.now(), pours().length]).toEqual([undefined, [], 0]);
+    expect(await pouring.bridgeAndPour()).toBe(false);
+    await tap(100, 130);
+    expect(await pouring.pourAllTheSame()).toBe(true);
+    expect([pours().length, lines().length]).toEqual([1, 2]);
+    expect(await tap(280, 130)).toBe(true);
+    expect(pours()).toHaveLength(2);
+    expect(said).toEqual([]);
+  });
+
+  it('where its gap lies on a locked layer stays as it is, which is said; another edit lets go of it', async () => {
+    const { session, pouring, runningOut, tap, pours, lines, said } = await open('one');
+    await tap(280, 130);
+    pouring.followTarget(session.model.settings.target);
+    const lock = (locked: boolean) => session.act('Lock', [{ op: 'set', table: 'layers', field: 'locked', ids: ['lines'], before: [!locked], after: [locked] }]); // prettier-ignore
+    await lock(true);
+    await tap(100, 130);
+    expect(await pouring.bridgeAndPour()).toBe(false);
+    expect(said).toEqual(['One gap lies on a locked layer and stayed open. Unlock it in the stack to bridge there.']);
+    expect([pours().length, lines().length]).toEqual([1, 2]);
+    await lock(false);
+    let edited = () => {};
+    Object.assign(session, { stage: { watchInk: (told: () => void) => ((edited = told), () => undefined), view: { scale: 1 }, applied: () => undefined } }); // prettier-ignore
+    pouring.begin();
+    await tap(100, 130);
+    expect(runningOut.question.now()).toBeDefined();
+    edited();
+    expect([runningOut.question.now(), pouring.held.now()]).toEqual([undefined, []]);
+    session.stage = undefined;
+  });
+
+  it('within what lies around, poured already, is asked about, too; around all lines it is poured again without a word', async () => {
+    const { session, pouring, runningOut, tap, pours } = await open('one');
+    expect(await tap(10, 10, { ...WAY, colour: '#d9cdb2' })).toBe(true);
+    pouring.followTarget(session.model.settings.target);
+    expect(await tap(100, 130)).toBe(false);
+    expect(runningOut.leaks()).toHaveLength(1);
+    expect(await pouring.bridgeAndPour()).toBe(true);
+    expect(pours().map(({ colour }) => colour)).toEqual(['#d9cdb2', WAY.colour]);
+    expect(await tap(10, 290, { ...WAY, colour: '#102030' })).toBe(true);
+    expect(pours().map(({ colour }) => colour)).toEqual(['#102030', WAY.colour]);
+  });
+
+  it('in a loop: what is closed is poured alone, or what is open with its bridges, too', async () => {
+    const { session, pouring, runningOut, pours, lines, labels } = await open('one');
+    const loop = Float64Array.of(20, 30, 360, 30, 360, 230, 20, 230);
+    expect(await pouring.pourWithin(loop, WAY)).toBe(false);
+    expect(runningOut.words()).toBe('One shape in the loop ran out: a gap of 26 px (2.20 mm).');
+    expect(await pouring.pourAllTheSame()).toBe(true);
+    expect([pours().length, lines().length]).toEqual([1, 2]);
+    await session.undo();
+    await pouring.pourWithin(loop, WAY);
+    expect(await pouring.bridgeAndPour()).toBe(true);
+    expect([pours().length, lines().length, labels().pop()]).toEqual([2, 3, 'Bridge, and pour 2 shapes']);
+  });
+});
+
 describe('tied pours', () => {
   afterEach(() => jest.useRealTimers());
 

@@ -171,6 +171,12 @@ export class PictureStore {
     );
   }
 
+  /** Something is on its way that will look otherwise than what there is. */
+  get isBusy(): boolean {
+    const isLoading = [...this.plains.values()].some(({ loading }) => loading.size > 0);
+    return isLoading || [...this.current.values()].some((key) => this.developed.get(key)?.task !== undefined);
+  }
+
   /** @param tell how far what is to be seen has come; undefined: nothing is on its way. @returns ends it. */
   watchDeveloping(tell: (work: Developing | undefined) => void): () => void {
     this.onDeveloping = tell;

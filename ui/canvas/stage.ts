@@ -556,7 +556,8 @@ export class Stage {
 
   /** Whether all that is in sight is painted as it is. */
   get isComplete(): boolean {
-    return this.wasComplete && !this.viewDirty && !this.leftovers.some(({ isPending }) => isPending);
+    const isPainted = this.wasComplete && !this.viewDirty && !this.pictures.isBusy;
+    return isPainted && !this.leftovers.some(({ isPending }) => isPending);
   }
 
   private get mostRuns(): number {

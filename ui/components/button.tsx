@@ -53,9 +53,19 @@ export function Button({
   );
 }
 
-/** A button that is an icon, named for those who cannot see it; with `caption` the name stands below. */
+/** What a mouse that rests over it is told. */
+const hinted = (hint: string) => (view: View | null) => {
+  if (view) (view as unknown as HTMLElement).title = hint;
+};
+
+/**
+ * A button that is an icon, named for those who cannot see it, and where a mouse rests over it; with `caption` the name
+ * stands below.
+ * @param keys that do the same, as they are told.
+ */
 export function IconButton({
   label,
+  keys,
   icon: IconShape,
   chosen,
   boxed = true,
@@ -64,11 +74,12 @@ export function IconButton({
   disabled,
   size = 22,
   ...rest
-}: Common & { label: string; icon: Icon; boxed?: boolean; caption?: string; size?: number }) {
+}: Common & { label: string; keys?: string; icon: Icon; boxed?: boolean; caption?: string; size?: number }) {
   const theme = useTheme();
   const ink = chosen ? theme.accent : theme.text;
   return (
     <Pressable
+      ref={hinted(keys ? `${label} (${keys})` : label)}
       role="button"
       aria-label={label}
       aria-pressed={chosen}

@@ -1,23 +1,22 @@
-import { nanoid } from 'nanoid';
 import type { EdgeChains } from '../../core/check/edge-chains';
 import type { MeantPart } from '../../core/check/meant-part';
-import { apply, compose, IDENTITY, scaling, type Matrix } from '../../core/geometry/matrix';
+import { apply, compose, scaling, type Matrix } from '../../core/geometry/matrix';
 import { moved } from '../../core/geometry/view';
 import { isLocked, isVisible } from '../../core/sheet/layer-tree';
-import { isInkable, type ReferenceLayer, type Stroke } from '../../core/sheet/entities';
+import type { ReferenceLayer } from '../../core/sheet/entities';
 import { activeSteps, type Recipe } from '../../core/picture/recipe';
 import { placementMatrix } from '../../core/sheet/placement';
 import { shownSize } from '../../core/sheet/recipe-placement';
-import { orderAbove } from '../../core/sheet/orders';
-import { lengthInPx, mmToPx, pxToMm, type PaperSize } from '../../core/sheet/paper';
+import { lengthInPx, mmToPx, type PaperSize } from '../../core/sheet/paper';
 import { isTooLarge } from '../../core/sheet/step-size';
 import { putRows, type Assign } from '../../core/sheet/steps';
 import { LINE_WIDTHS_MM } from '../../core/stroke/line-widths';
-import { encodePath } from '../../core/stroke/pack-path';
-import { ENGINE, makePen } from '../../core/stroke/pen';
 import { restyled } from '../../core/stroke/restyle';
-import type { Checked, FoundLeak } from '../../workers/checking';
+import type { FoundLeak } from '../../core/check/found-leak';
+import type { Checked } from '../../workers/checking';
+import { bridgesOver, shutWords } from './bridging';
 import { lineCount, tooMany } from './pickable';
+import { sizeWords } from './size-words';
 import type { SheetSession, WayBack } from './session';
 import { Watched } from './watched';
 
@@ -63,6 +62,9 @@ const AFTER_MS = 120;
 /** A finding that is gone to is shown so large that its gap is this wide, CSS px; the page comes no nearer than that. */
 const GAP_CSS_PX = 12;
 const MOST_NEAR = 3;
+
+/** Gaps are looked for up to this, px. */
+export const widestGapPx = ({ ppi }: Pick<PaperSize, 'ppi'>): number => Math.min(MOST_GAP_PX, mmToPx(WIDE_MM, ppi));
 
 export const firstCheckDials = ({ ppi }: Pick<PaperSize, 'ppi'>): CheckDials => ({
   gapPx: Math.max(4, mmToPx(GAP_MM, ppi)),
@@ -112,6 +114,7 @@ export class Checking {
     this.ending.push(this.session.stage?.watchInk(() => this.lookSoon()) ?? (() => undefined));
     return () => {
       clearTimeout(this.soon);
+      this.busy.set(false);
       for (const end of this.ending.splice(0)) end();
       this.task?.stop();
       this.task = undefined;
@@ -122,7 +125,7 @@ export class Checking {
 
   /** Up to this gaps are looked for where there are none up to the dial's. */
   get widePx(): number {
-    return Math.min(MOST_GAP_PX, mmToPx(WIDE_MM, this.session.paper.ppi));
+    return widestGapPx(this.session.paper);
   }
 
   turn(change: Partial<CheckDials>): void {
@@ -157,6 +160,7 @@ export class Checking {
 
   lookSoon(): void {
     clearTimeout(this.soon);
+    this.busy.set(true);
     this.soon = setTimeout(() => void this.look(), AFTER_MS);
   }
 
@@ -287,8 +291,7 @@ export class Checking {
 
   /** A length in px, and in mm of the paper. */
   size(px: number): string {
-    const short = px < 10 ? px.toFixed(1) : String(Math.round(px));
-    return `${short} px (${pxToMm(px, this.session.paper.ppi).toFixed(2)} mm)`;
+    return sizeWords(px, this.session.paper);
   }
 
   /** Goes to a finding, around at both ends: it lies in the middle, near enough to be seen. */
@@ -318,27 +321,8 @@ export class Checking {
 
   /** Closes leaks by lines of the layer and colour that the loose end has, in one step. */
   async bridge(leaks: readonly FoundLeak[]): Promise<void> {
-    const { model } = this.session;
-    const orders = new Map<string, string>();
-    const parts: [string, Uint8Array][] = [];
-    let shut = 0;
-    const strokes = this.undone(leaks).flatMap(({ id, layerId, bridge }): Stroke[] => {
-      const line = model.strokes.get(id);
-      const layer = model.layers.get(layerId);
-      if (!line || !isInkable(layer)) return [];
-      if (isLocked(layer, model.layers)) {
-        shut++;
-        return [];
-      }
-      const top = orders.get(layerId) ?? this.session.topOrderOf(layerId);
-      const order = orderAbove(top === undefined ? [] : [top]);
-      orders.set(layerId, order);
-      const own = nanoid();
-      parts.push([own, encodePath(bridge.path)]);
-      const row = { order, pen: makePen('fineliner', bridge.sizePx, 0, false, 1), colour: line.colour };
-      return [{ ...row, id: own, layerId, matrix: IDENTITY, engine: ENGINE, deleted: false }];
-    });
-    if (shut) this.warn(`${shut === 1 ? 'One gap lies' : `${shut} gaps lie`} on a locked layer and stayed open. Unlock it in the stack to bridge there.`); // prettier-ignore
+    const { strokes, parts, shut } = bridgesOver(this.session, this.undone(leaks));
+    if (shut) this.warn(shutWords(shut));
     if (!strokes.length) return;
     const changes = [putRows('strokes', ...strokes)];
     if (isTooLarge(changes, parts)) return this.warn(tooMany(strokes.length));

@@ -17,15 +17,13 @@ import { isTooLarge } from '../../core/sheet/step-size';
 import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { ENGINE } from '../../core/stroke/pen';
 import { OutOfReach } from '../../workers/sheet-client';
-import type { ColouringState } from '../store/colouring-slice';
 import { firstCheckDials } from './checking';
 import { ColourPicker } from './colour-picker';
+import { bridgesOver, shutWords, type Bridges } from './bridging';
 import { landing, newLayer, type Obstacle } from './inking';
+import { RunningOut, type PourWay } from './running-out';
 import type { SheetSession } from './session';
 import { Watched } from './watched';
-
-/** How a pour is made. */
-export type PourWay = Pick<ColouringState, 'colour' | 'alike' | 'tied'>;
 
 /** A shape under the pen that will be poured when it lifts. */
 interface HeldShape {
@@ -62,6 +60,7 @@ export class Pouring {
   /** Pours whose lines enclose them no longer. */
   readonly opened = new Watched<readonly Stroke[]>([]);
   readonly picker: ColourPicker;
+  readonly runningOut: RunningOut;
   private shapes: HeldShape[] = [];
   private asking: Promise<void> = Promise.resolve();
   private stroke = 0;
@@ -81,6 +80,7 @@ export class Pouring {
     private readonly warn: (text: string) => void,
   ) {
     this.picker = new ColourPicker(session, warn);
+    this.runningOut = new RunningOut(session);
     this.gapPx = new Watched(firstCheckDials(session.paper).gapPx);
   }
 
@@ -99,7 +99,11 @@ export class Pouring {
       else this.makesLayer.set(true);
     }
     void this.look();
-    const unwatch = session.stage?.watchInk(() => this.lookSoon());
+    const unwatch = session.stage?.watchInk(() => {
+      this.lookSoon();
+      // What was asked about may be another shape now.
+      this.letGo();
+    });
     return () => {
       unwatch?.();
       clearTimeout(this.soon);
@@ -225,6 +229,7 @@ export class Pouring {
 
   drop(): void {
     this.stroke++;
+    this.runningOut.letGo();
     this.shapes = [];
     this.last = undefined;
     this.hasFailed = false;
@@ -239,12 +244,59 @@ export class Pouring {
     if (stroke !== this.stroke) return false;
     const { hasFailed } = this;
     const shapes = this.shapes.map(({ target }) => target);
+    if (shapes.length === 1 && (await this.runsOut(shapes[0], way))) return false;
     this.drop();
     if (!shapes.length) {
       if (last && !hasFailed) this.say('There is no shape that could be poured.');
       return false;
     }
     return this.pour(way.alike ? await this.allLike(shapes[0]) : shapes, way);
+  }
+
+  /** Whether it is asked about, or was given up for a newer touch; until that is known the shape is held. */
+  private async runsOut(target: PourTarget, way: PourWay): Promise<boolean> {
+    const { stroke, runningOut } = this;
+    if (!runningOut.isDoubtful(target)) return false;
+    this.busy.set(true);
+    const isAsked = await runningOut.looksAt(target, this.bounds, this.landingId(), way).catch(() => false);
+    if (stroke !== this.stroke) {
+      runningOut.letGo();
+      this.say('The pour before was still being looked at, and was given up.');
+      return true;
+    }
+    this.busy.set(false);
+    if (isAsked) this.held.set(runningOut.question.now()!.outs.map((out) => out.target.rings));
+    return isAsked;
+  }
+
+  /** Nothing is poured of what is asked about. */
+  letGo(): void {
+    if (this.runningOut.question.now()) this.drop();
+  }
+
+  /** Closes the gaps that colour runs out of, and pours what they close, in one step. @returns whether anything was. */
+  async bridgeAndPour(): Promise<boolean> {
+    const question = this.runningOut.question.now();
+    if (!question) return false;
+    const { strokes, parts, shut } = bridgesOver(this.session, this.runningOut.leaks());
+    if (shut) {
+      this.warn(shutWords(shut));
+      return false;
+    }
+    this.drop();
+    const { outs, rest, way, isLoop } = question;
+    const targets = [...outs.map(({ target }) => target), ...(isLoop ? rest : [])];
+    return this.pour(targets, { ...way, alike: false }, { strokes, parts });
+  }
+
+  /** Pours what is asked about as it is. @returns whether anything was. */
+  async pourAllTheSame(): Promise<boolean> {
+    const question = this.runningOut.question.now();
+    if (!question) return false;
+    this.drop();
+    const { rest, way, isLoop } = question;
+    if (isLoop || !way.alike) return this.pour(rest, { ...way, alike: false });
+    return this.pour(await this.allLike(rest[0]), way);
   }
 
   /** A shape with colour stands for all of that colour, one without for all of its size. */
@@ -259,18 +311,40 @@ export class Pouring {
 
   /** Pours all shapes that lie within a loop `[x, y, ...]`, paper px. @returns whether any did. */
   async pourWithin(loop: Float64Array, way: PourWay): Promise<boolean> {
+    this.drop();
+    const { stroke, bounds } = this;
+    const layerId = this.landingId();
     this.busy.set(true);
-    const ask = { what: 'within', bounds: this.bounds, layerId: this.landingId(), loop } as const;
-    const within = await this.session.client.colour<'within'>(ask).catch((error: unknown) => void this.told(error));
+    const within = await this.session.client
+      .colour<'within'>({ what: 'within', bounds, layerId, loop })
+      .catch((error: unknown) => void this.told(error));
+    const isAsked =
+      within && (await this.runningOut.looksWithin(loop, within, bounds, layerId, way).catch(() => false));
+    if (stroke !== this.stroke) {
+      this.runningOut.letGo();
+      this.say('The loop before was still being looked at, and was given up.');
+      return false;
+    }
     this.busy.set(false);
-    if (within && !within.length) this.say('No closed shape lies within that loop, so nothing was poured.');
-    return within?.length ? this.pour(within, { ...way, alike: false }) : false;
+    if (!within) return false;
+    if (isAsked) {
+      const { outs } = this.runningOut.question.now()!;
+      this.held.set([...outs.map(({ target }) => target.rings), ...within.map(({ rings }) => rings)]);
+      return false;
+    }
+    if (!within.length) this.say('No closed shape lies within that loop, so nothing was poured.');
+    return within.length ? this.pour(within, { ...way, alike: false }) : false;
   }
 
-  private async pour(targets: readonly PourTarget[], { colour, alike, tied }: PourWay): Promise<boolean> {
+  /** @param bridges lines that are drawn in the same step. */
+  private async pour(
+    targets: readonly PourTarget[],
+    { colour, alike, tied }: PourWay,
+    bridges: Pick<Bridges, 'strokes' | 'parts'> = { strokes: [], parts: [] },
+  ): Promise<boolean> {
     const { session } = this;
     if (!targets.length) return false;
-    const changes: Change[] = [];
+    const changes: Change[] = bridges.strokes.length ? [putRows('strokes', ...bridges.strokes)] : [];
     const { layer, obstacle } = landing(session);
     let onto: InkableLayer;
     if (this.makesLayer.now()) {
@@ -285,16 +359,23 @@ export class Pouring {
     if (recoloured.length)
       changes.push({ op: 'set', table: 'strokes', field: 'colour', ids: recoloured.map(({ id }) => id), before: recoloured.map((s) => s.colour), after: recoloured.map(() => colour) }); // prettier-ignore
     const fresh = targets.filter(({ pouredId }) => pouredId === undefined);
-    const { strokes, parts } = this.poured(onto, fresh.map(({ shape }) => ({ ...shape, colour })), tied); // prettier-ignore
+    const { strokes, parts } = this.poured(
+      onto,
+      fresh.map(({ shape }) => ({ ...shape, colour })),
+      tied,
+    );
     if (strokes.length) changes.push(putRows('strokes', ...strokes));
-    if (!recoloured.length && !strokes.length) return true;
+    parts.push(...bridges.parts);
+    const count = strokes.length + recoloured.length;
+    if (!count) return true;
     if (isTooLarge(changes, parts)) {
       this.warn(TOO_MUCH);
       return false;
     }
     await session.ready;
     this.makesLayer.set(false);
-    await session.act(strokes.length + recoloured.length > 1 ? `Pour ${strokes.length + recoloured.length} shapes` : 'Pour', changes, { parts }); // prettier-ignore
+    const label = count > 1 ? `Pour ${count} shapes` : 'Pour';
+    await session.act(bridges.strokes.length ? `Bridge, and ${label.toLowerCase()}` : label, changes, { parts });
     return true;
   }
 

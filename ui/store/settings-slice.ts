@@ -13,6 +13,8 @@ export interface SettingsState {
   nibAboveFinger: boolean;
   /** What a pen does while its side button is held. */
   sideButton: 'move' | 'erase';
+  /** On a wide screen the columns stay while a pen is near. */
+  columnsStay: boolean;
 }
 
 const initial: SettingsState = {
@@ -21,6 +23,7 @@ const initial: SettingsState = {
   fingersMove: true,
   nibAboveFinger: false,
   sideButton: 'move',
+  columnsStay: false,
 };
 
 /** How this device's owner likes the interface. */

@@ -2,11 +2,11 @@ import { useState } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import ImagePlus from 'lucide-react-native/icons/image-plus';
 import { MAX_NAME } from '../../../core/sheet/words';
-import { PAPER_PRESETS, paperOf, paperProblem, pxToMm, type PaperSize } from '../../../core/sheet/paper';
+import { PAPER_PRESETS, paperOf, paperProblem, pxToMm, sideIn, sideInPx, SIZE_UNITS, type PaperSize, type SizeUnit } from '../../../core/sheet/paper'; // prettier-ignore
 import { Button } from '../../components/button';
 import { Choice } from '../../components/choice';
 import { Dialog } from '../../components/dialog';
-import { Field } from '../../components/field';
+import { Field, typedNumber } from '../../components/field';
 import { Words } from '../../components/text';
 
 type Size = string;
@@ -28,7 +28,7 @@ export function NewSheetDialog({
   const [name, setName] = useState('New sheet');
   const [size, setSize] = useState<Size>('a5');
   const [lying, setLying] = useState(false);
-  const [custom, setCustom] = useState({ width: '2400', height: '3200', ppi: '300' });
+  const [custom, setCustom] = useState<OwnSize>({ width: '2400', height: '3200', ppi: '300', unit: 'px' });
   const [busy, setBusy] = useState(false);
 
   const paper = paperFrom(size, lying, custom, screen);
@@ -36,7 +36,7 @@ export function NewSheetDialog({
   const options = [
     ...PAPER_PRESETS.map((p) => ({ value: p.id, label: p.name, note: describe(paperOf(p, lying)) })),
     { value: SCREEN, label: 'This screen', note: describe(paperFrom(SCREEN, lying, custom, screen)) },
-    { value: CUSTOM, label: 'My own size', note: 'width, height, ppi' },
+    { value: CUSTOM, label: 'My own size', note: 'width and height in px, mm or in' },
   ];
   const make = async () => {
     setBusy(true);
@@ -64,34 +64,59 @@ export function NewSheetDialog({
         onChange={(v) => setLying(v === 'lying')}
       />
       <Choice label="Paper" options={options} value={size} onChange={setSize} />
-      {size === CUSTOM && (
-        <View style={styles.row}>
-          {(['width', 'height', 'ppi'] as const).map((key) => (
-            <Field
-              key={key}
-              style={styles.number}
-              label={{ width: 'Width, px', height: 'Height, px', ppi: 'ppi' }[key]}
-              number="whole"
-              value={custom[key]}
-              onChangeText={(text) => setCustom({ ...custom, [key]: text })}
-            />
-          ))}
-        </View>
-      )}
+      {size === CUSTOM && <OwnSizeFields size={custom} onChange={setCustom} />}
       {problem ? <Words role="alert">{problem}</Words> : <Words quiet>{describe(paper)}</Words>}
       <Button tone="main" label="Make sheet" disabled={problem !== undefined || busy} onPress={() => void make()} />
     </Dialog>
   );
 }
 
-function paperFrom(
-  size: Size,
-  lying: boolean,
-  custom: { width: string; height: string; ppi: string },
-  screen: { width: number; height: number },
-): PaperSize {
-  if (size === CUSTOM)
-    return { widthPx: Number(custom.width), heightPx: Number(custom.height), ppi: Number(custom.ppi) };
+/** A size as it is typed. */
+interface OwnSize {
+  width: string;
+  height: string;
+  ppi: string;
+  unit: SizeUnit;
+}
+
+/** Width and height in a unit; what is typed stays the same size in another. */
+function OwnSizeFields({ size, onChange }: { size: OwnSize; onChange(size: OwnSize): void }) {
+  const { unit } = size;
+  const into = (next: SizeUnit) => {
+    const ppi = typedNumber(size.ppi);
+    const again = (text: string) => {
+      const px = sideInPx(typedNumber(text), unit, ppi);
+      return Number.isNaN(px) ? text : String(sideIn(px, next, ppi));
+    };
+    onChange({ ...size, width: again(size.width), height: again(size.height), unit: next });
+  };
+  return (
+    <>
+      <Choice label="Unit of width and height" options={UNITS} value={unit} onChange={into} />
+      <View style={styles.row}>
+        {(['width', 'height', 'ppi'] as const).map((key) => (
+          <Field
+            key={key}
+            style={styles.number}
+            label={{ width: `Width, ${unit}`, height: `Height, ${unit}`, ppi: 'ppi' }[key]}
+            number={unit === 'px' || key === 'ppi' ? 'whole' : 'decimal'}
+            value={size[key]}
+            onChangeText={(text) => onChange({ ...size, [key]: text })}
+          />
+        ))}
+      </View>
+    </>
+  );
+}
+
+const UNITS = SIZE_UNITS.map((value) => ({ value, label: value }));
+
+function paperFrom(size: Size, lying: boolean, custom: OwnSize, screen: { width: number; height: number }): PaperSize {
+  if (size === CUSTOM) {
+    const ppi = typedNumber(custom.ppi);
+    const side = (text: string) => sideInPx(typedNumber(text), custom.unit, ppi);
+    return { widthPx: side(custom.width), heightPx: side(custom.height), ppi };
+  }
   if (size === SCREEN) {
     const density = Math.min(2, window.devicePixelRatio || 1);
     const sides = [Math.round(screen.width * density), Math.round(screen.height * density)].sort((a, b) => a - b);

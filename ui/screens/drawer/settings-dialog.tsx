@@ -7,6 +7,7 @@ import { Words } from '../../components/text';
 import { Toggle } from '../../components/toggle';
 import { settingsSlice, type SettingsState } from '../../store/settings-slice';
 import { useAppDispatch, useAppSelector } from '../../store/store';
+import { useLayoutKind } from '../sheet/frame/layout-kind';
 
 /** How this device looks and listens. */
 export function SettingsDialog({ onClose }: { onClose(): void }) {
@@ -14,6 +15,7 @@ export function SettingsDialog({ onClose }: { onClose(): void }) {
   const router = useRouter();
   const path = usePathname();
   const settings = useAppSelector((s) => s.settings);
+  const kind = useLayoutKind();
   const set = (part: Partial<SettingsState>) => dispatch(settingsSlice.actions.set(part));
   return (
     <Dialog title="Settings" onClose={onClose}>
@@ -48,6 +50,13 @@ export function SettingsDialog({ onClose }: { onClose(): void }) {
         on={settings.nibAboveFinger}
         onChange={(nibAboveFinger) => set({ nibAboveFinger })}
       />
+      {kind === 'wide' && (
+        <Toggle
+          label="The columns stay when my pen comes near; otherwise they fold away, and come back at the edge"
+          on={settings.columnsStay}
+          onChange={(columnsStay) => set({ columnsStay })}
+        />
+      )}
       <Words strong>With its side button held, my pen</Words>
       <Choice
         label="Side button of the pen"

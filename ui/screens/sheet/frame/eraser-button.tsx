@@ -13,6 +13,7 @@ export function EraserButton() {
   return (
     <IconButton
       label="Eraser: tap to keep it, hold to borrow it"
+      keys="X"
       icon={Eraser}
       chosen={isErasing(pen)}
       onPressIn={(e) => {

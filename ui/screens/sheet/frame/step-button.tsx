@@ -39,6 +39,7 @@ export function StepButton({ side }: { side: 'undo' | 'redo' }) {
       <View ref={button} style={styles.touch}>
         <IconButton
           label={label ? `${word}: ${label}` : word}
+          keys={side === 'undo' ? 'Ctrl Z' : 'Shift Ctrl Z'}
           icon={side === 'undo' ? Undo2 : Redo2}
           disabled={count === 0}
           onPress={() => void session[side]()}

@@ -24,6 +24,10 @@ const WHEEL_REST_MS = 160;
 /** A fingertip hides about so much above its middle (common practice, no source). */
 const FINGER_LIFT_PX = 44;
 
+/** Columns that were folded away come back where a pen or a mouse comes so near to a side, CSS px. */
+const SIDE_PX = 10;
+const isAtSide = ({ x }: { x: number }, host: HTMLElement) => x < SIDE_PX || x > host.clientWidth - SIDE_PX;
+
 /** The paper with everything on it, and the pointers, wheel and keys that work on it. */
 export function PaperView({ insets }: { insets: Insets }) {
   const theme = useTheme();
@@ -146,10 +150,12 @@ export function PaperView({ insets }: { insets: Insets }) {
         hover: (at) => {
           const tool = isMoving() || gesturesNow() ? undefined : toolNow(false);
           showRing(ringElement, at, tool && tool.sizePx * stage.view.scale);
+          if (at && store.getState().sheet.penNear && !session.isHandBusy && isAtSide(at, host))
+            dispatch(sheetSlice.actions.unfold());
         },
         penNear: () => {
-          const { penNear } = store.getState().sheet;
-          if (!penNear && !gesturesNow() && input.current?.arbiter.rules.single === 'ink')
+          const { sheet, settings: own } = store.getState();
+          if (!sheet.penNear && !own.columnsStay && !gesturesNow() && input.current?.arbiter.rules.single === 'ink')
             dispatch(sheetSlice.actions.comeNear());
         },
       },

@@ -11,8 +11,8 @@ import { colouringSlice } from '../../../../store/colouring-slice';
 import { penSlice } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { DraftRow } from '../../frame/setting-row';
+import { ColourEditor } from '../../palette/colour-editor';
 import { PaletteRows } from '../../palette/palette-rows';
-import { ColourEditor } from './colour-editor';
 import { ContourRows } from './contour-rows';
 import { HatchDialRows } from './hatch-rows';
 import { LabelDetails } from './label-details';
@@ -24,14 +24,15 @@ const MOST_GAP_MM = 3;
 
 /** All that is set of colour: how it is poured or painted, the colour itself, the sheet's swatches. */
 export function ColourDetails() {
-  const way = useAppSelector((s) => s.colouring.way);
+  const dispatch = useAppDispatch();
+  const { way, colour } = useAppSelector((s) => s.colouring);
   return (
     <>
       {way === 'hatch' && <HatchDialRows />}
       {way === 'text' && <LabelDetails />}
       {(way === 'brush' || way === 'hatch') && <BrushRows />}
       {(way === 'pour' || way === 'lasso') && <PourRows />}
-      <ColourEditor />
+      <ColourEditor colour={colour} onTake={(taken) => dispatch(colouringSlice.actions.set({ colour: taken }))} />
       <Section title="Shade">
         <ShadeRows />
       </Section>

@@ -7,6 +7,7 @@ import { HatchOverPaper } from './hatch-over-paper';
 import { HeldShapes } from './held-shapes';
 import { LabelOverPaper } from './label-over-paper';
 import { Loupe } from './loupe';
+import { RanOutOverPaper } from './ran-out-over-paper';
 import { UnfilledMarks } from './unfilled-marks';
 import { usePouring } from './use-pouring';
 
@@ -31,6 +32,7 @@ export function ColourOverPaper() {
       <HeldShapes />
       <HatchOverPaper />
       <LabelOverPaper />
+      <RanOutOverPaper />
       <Loupe />
     </>
   );

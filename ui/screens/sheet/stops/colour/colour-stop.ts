@@ -27,6 +27,11 @@ const colourKeys = ({ session, store }: KeyContext): Record<string, KeyAction> =
   },
   enter: {
     down: () => {
+      const pouring = pourings.get(session);
+      if (pouring?.runningOut.question.now()) {
+        void pouring.bridgeAndPour();
+        return true;
+      }
       const hatching = hatchings.get(session);
       if (hatching?.guides.now().length !== 2) return false;
       hatching.keepNow();
@@ -35,6 +40,11 @@ const colourKeys = ({ session, store }: KeyContext): Record<string, KeyAction> =
   },
   escape: {
     down: () => {
+      const pouring = pourings.get(session);
+      if (pouring?.runningOut.question.now()) {
+        pouring.letGo();
+        return true;
+      }
       const hatching = hatchings.get(session);
       if (hatching?.guides.now().length) {
         hatching.clear();
@@ -84,6 +94,7 @@ export const COLOUR: Stop = {
   keyLines: [
     { keys: 'W', does: 'Colour: the next way, of pouring, pouring in a loop, painting, hatching, and text' },
     { keys: 'Enter', does: 'Colour: keep the hatching; Escape drops its guides' },
+    { keys: 'Enter', does: 'Colour: bridge and pour where colour would run out; Escape pours nothing' },
     {
       keys: 'Arrows , . [ ]',
       does: 'Colour, a chosen text: move it, turn it, size it; Delete takes it away, Escape lets go of it',

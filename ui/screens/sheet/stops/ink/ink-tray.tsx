@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { pxToMm } from '../../../../../core/sheet/paper';
 import { Button } from '../../../../components/button';
+import { Section } from '../../../../components/section';
 import { Slider } from '../../../../components/slider';
 import { Heading, Words } from '../../../../components/text';
 import { useOpenSheet } from '../../../../session/session-context';
@@ -9,6 +10,7 @@ import { setSetting } from '../../../../session/stack-actions';
 import { BLACK, INK_COLOURS, isErasing, penSlice, WHITE } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { useTheme } from '../../../../theme/theme-context';
+import { ColourEditor } from '../../palette/colour-editor';
 import { ColourChips } from './colour-chips';
 import { EditTray } from './edit/edit-tray';
 import { eraserSizes } from '../../../../session/hand-tool';
@@ -143,10 +145,22 @@ function PenDetails() {
       <PenChoice />
       <FormRows />
       <ColourChips colours={colours} wrap />
+      <OwnColour />
       <NibDetails />
       <PenSettingRows />
       <KeptPenRows />
     </>
+  );
+}
+
+/** A colour that stands among no others. */
+function OwnColour() {
+  const dispatch = useAppDispatch();
+  const colour = useAppSelector((s) => s.pen.colour);
+  return (
+    <Section title="A colour of my own" note={colour}>
+      <ColourEditor colour={colour} onTake={(taken) => dispatch(penSlice.actions.takeColour(taken))} />
+    </Section>
   );
 }
 

@@ -11,6 +11,7 @@ export function EditButton() {
   const editing = useAppSelector((s) => s.sheet.editing);
   return (
     <IconButton
+      keys="E"
       label={editing ? 'Edit lines is on: tap to draw again' : 'Edit lines: pick, move and change them'}
       icon={LassoSelect}
       chosen={editing}

@@ -137,11 +137,15 @@ function AddButton() {
   );
 }
 
+const KEYS: Readonly<Record<string, string | undefined>> = {
+  ...{ Delete: 'Delete', Copy: 'Ctrl C', Cut: 'Ctrl X', Paste: 'Ctrl V', Duplicate: 'Ctrl D' },
+};
+
 /** What is done with what is picked, at one touch. */
 function Actions({ picking, wraps = false }: { picking: Picking; wraps?: boolean }) {
   const none = picking.count === 0;
   const act = (label: string, icon: Icon, does: () => Promise<unknown>, disabled = none) => (
-    <IconButton label={label} icon={icon} disabled={disabled} onPress={() => void does()} />
+    <IconButton label={label} keys={KEYS[label]} icon={icon} disabled={disabled} onPress={() => void does()} />
   );
   const bolder = (sizeFactor: number, label: string) => (
     <Button label={label} disabled={none} onPress={() => void picking.restyle({ sizeFactor }, label)} />

@@ -1,22 +1,18 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { hexOfOklch, MOST_CHROMA, oklchOf, shadesOf, typedColour, type Oklch } from '../../../../../core/picture/oklch';
-import { Field } from '../../../../components/field';
-import { ColourRow } from '../../../../components/colour-row';
-import { Words } from '../../../../components/text';
-import { colouringSlice } from '../../../../store/colouring-slice';
-import { useAppDispatch, useAppSelector } from '../../../../store/store';
-import { useTheme } from '../../../../theme/theme-context';
-import { SettingRow } from '../../frame/setting-row';
+import { hexOfOklch, MOST_CHROMA, oklchOf, shadesOf, typedColour, type Oklch } from '../../../../core/picture/oklch';
+import { Field } from '../../../components/field';
+import { ColourRow } from '../../../components/colour-row';
+import { Words } from '../../../components/text';
+import { useTheme } from '../../../theme/theme-context';
+import { SettingRow } from '../frame/setting-row';
 
 const SHADES = 3;
 const SHADE_STEP = 0.07;
 
 /** The colour in the hand: by lightness, chroma and hue, by its number, or darker and lighter by even steps. */
-export function ColourEditor() {
+export function ColourEditor({ colour, onTake }: { colour: string; onTake(colour: string): void }) {
   const theme = useTheme();
-  const dispatch = useAppDispatch();
-  const colour = useAppSelector((s) => s.colouring.colour);
   // What the sliders say is finer than the colour: of grey they keep the hue.
   const [given, setGiven] = useState<{ colour: string; lch: Oklch }>();
   const lch = given?.colour === colour ? given.lch : oklchOf(colour);
@@ -24,7 +20,7 @@ export function ColourEditor() {
   const take = (next: string, by?: Oklch) => {
     setGiven(by && { colour: next, lch: by });
     setText(undefined);
-    dispatch(colouringSlice.actions.set({ colour: next }));
+    onTake(next);
   };
   const set = (part: Partial<Oklch>) => {
     const next = { ...lch, ...part };
