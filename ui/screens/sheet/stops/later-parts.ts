@@ -15,3 +15,6 @@ export const colourStatus = lazyPart<{ children: ReactNode }>(() =>
 );
 export const colourOverPaper = lazyPart<object>(() => laterFile().then((m) => ({ default: m.ColourOverPaper })));
 export const sendTray = lazyPart<object>(() => laterFile().then((m) => ({ default: m.SendTray })), 'Opening');
+export const colourEditor = lazyPart<{ colour: string; onTake(colour: string): void }>(() =>
+  laterFile().then((m) => ({ default: m.ColourEditor })),
+);

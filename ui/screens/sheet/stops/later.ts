@@ -3,3 +3,4 @@ export * from './place/tools';
 export * from './check/tools';
 export * from './colour/tools';
 export { SendTray } from './send/send-tray';
+export { ColourEditor } from '../palette/colour-editor';

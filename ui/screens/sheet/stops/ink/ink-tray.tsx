@@ -10,7 +10,7 @@ import { setSetting } from '../../../../session/stack-actions';
 import { BLACK, INK_COLOURS, isErasing, penSlice, WHITE } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { useTheme } from '../../../../theme/theme-context';
-import { ColourEditor } from '../../palette/colour-editor';
+import { colourEditor } from '../later-parts';
 import { ColourChips } from './colour-chips';
 import { EditTray } from './edit/edit-tray';
 import { eraserSizes } from '../../../../session/hand-tool';
@@ -159,7 +159,7 @@ function OwnColour() {
   const colour = useAppSelector((s) => s.pen.colour);
   return (
     <Section title="A colour of my own" note={colour}>
-      <ColourEditor colour={colour} onTake={(taken) => dispatch(penSlice.actions.takeColour(taken))} />
+      <colourEditor.Part colour={colour} onTake={(taken) => dispatch(penSlice.actions.takeColour(taken))} />
     </Section>
   );
 }
