@@ -397,6 +397,34 @@ describe('on a phone', () => {
       expect(peek.y + send.height + 2 * 6 + 1).toBeGreaterThanOrEqual(PHONE.height / 2);
     }));
 
+  it('the columns fold away for a pen and come back at the edge; set to stay, they stay', () =>
+    withSheet(DESK, async ({ page, cdp }) => {
+      const chip = page.getByRole('button', { name: 'Show the title bar and the stops' });
+      await penStroke(cdp, curve(560, 300, 700, 300));
+      await chip.waitFor();
+      await page.mouse.move(300, 400);
+      await page.mouse.move(4, 400);
+      await chip.waitFor({ state: 'detached' });
+      await page.getByRole('button', { name: 'Settings' }).click();
+      await page.getByRole('switch', { name: /^The columns stay/ }).click();
+      await page.keyboard.press('Escape');
+      await penStroke(cdp, curve(560, 400, 700, 400));
+      await stepsReach(page, 2);
+      expect(await chip.count()).toBe(0);
+      // What an icon does is said where a mouse rests on it, with its key.
+      expect(await page.getByRole('button', { name: /^Undo/ }).getAttribute('title')).toMatch(/^Undo: .* \(Ctrl Z\)$/);
+    }));
+
+  it('a colour of one’s own is typed at Ink, and the next line has it', () =>
+    withSheet(DESK, async ({ page, cdp }) => {
+      await page.getByRole('button', { name: /^A colour of my own/ }).click();
+      await page.getByLabel('Number of the colour').fill('4A6');
+      await page.getByLabel('Number of the colour').press('Enter');
+      await penStroke(cdp, curve(560, 300, 700, 300));
+      await stepsReach(page, 1);
+      expect((await inkOf(page, sheetId(page)))[0].colour).toBe('#44aa66');
+    }));
+
   it('steadiness is within reach, and a finger begins steadier than a pen', () =>
     withSheet(PHONE, async ({ page, cdp }) => {
       const steady = page.getByRole('slider', { name: 'Steady' });

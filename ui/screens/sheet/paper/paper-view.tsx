@@ -11,7 +11,7 @@ import { penSlice } from '../../../store/pen-slice';
 import { sheetSlice } from '../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector, type AppStore } from '../../../store/store';
 import { useTheme } from '../../../theme/theme-context';
-import { useUprightTablet } from '../frame/layout-kind';
+import { useLayoutKind, useUprightTablet } from '../frame/layout-kind';
 import { useStop, type PaperGestures } from '../stops/stop';
 import { CatchMark, showCatch } from './catch-mark';
 import { GuidesOverPaper } from './guides-over-paper';
@@ -41,6 +41,11 @@ export function PaperView({ insets }: { insets: Insets }) {
     latestStop.current = stop;
   });
   const upright = useUprightTablet();
+  const kind = useLayoutKind();
+  const hasColumns = useRef(false);
+  useEffect(() => {
+    hasColumns.current = kind === 'wide';
+  }, [kind]);
   const box = useRef<View>(null);
   const ring = useRef<View>(null);
   const catchMark = useRef<View>(null);
@@ -52,6 +57,7 @@ export function PaperView({ insets }: { insets: Insets }) {
   const ground = useAppSelector((s) => s.sheet.sentGround ?? s.sheet.ground);
   const fingersMove = useAppSelector((s) => s.settings.fingersMove);
   const sideButton = useAppSelector((s) => s.settings.sideButton);
+  const columnsStay = useAppSelector((s) => s.settings.columnsStay);
   const nibAboveFinger = useAppSelector((s) => s.settings.nibAboveFinger);
 
   useEffect(() => {
@@ -150,7 +156,7 @@ export function PaperView({ insets }: { insets: Insets }) {
         hover: (at) => {
           const tool = isMoving() || gesturesNow() ? undefined : toolNow(false);
           showRing(ringElement, at, tool && tool.sizePx * stage.view.scale);
-          if (at && store.getState().sheet.penNear && !session.isHandBusy && isAtSide(at, host))
+          if (at && hasColumns.current && store.getState().sheet.penNear && !session.isHandBusy && isAtSide(at, host))
             dispatch(sheetSlice.actions.unfold());
         },
         penNear: () => {
@@ -233,8 +239,8 @@ export function PaperView({ insets }: { insets: Insets }) {
     if (!stop.tool) dispatch(sheetSlice.actions.unfold());
   }, [stop, fingersMove, nibAboveFinger, sideButton, dispatch, session]);
   useEffect(() => {
-    if (upright && stop.tool) dispatch(sheetSlice.actions.comeNear());
-  }, [upright, stop, dispatch]);
+    if (upright && stop.tool && !columnsStay) dispatch(sheetSlice.actions.comeNear());
+  }, [upright, stop, columnsStay, dispatch]);
   useKeys(input);
 
   return (
