@@ -417,7 +417,7 @@ describe('on a phone', () => {
 
   it('a colour of one’s own is typed at Ink, and the next line has it', () =>
     withSheet(DESK, async ({ page, cdp }) => {
-      await page.getByRole('button', { name: /^A colour of my own/ }).click();
+      await page.getByRole('button', { name: /^My colour/ }).click();
       await page.getByLabel('Number of the colour').fill('4A6');
       await page.getByLabel('Number of the colour').press('Enter');
       await penStroke(cdp, curve(560, 300, 700, 300));

@@ -158,7 +158,7 @@ function OwnColour() {
   const dispatch = useAppDispatch();
   const colour = useAppSelector((s) => s.pen.colour);
   return (
-    <Section title="A colour of my own" note={colour}>
+    <Section title="My colour" note={colour}>
       <colourEditor.Part colour={colour} onTake={(taken) => dispatch(penSlice.actions.takeColour(taken))} />
     </Section>
   );
