@@ -1,7 +1,6 @@
 import type { EdgeChains } from '../../core/check/edge-chains';
 import type { MeantPart } from '../../core/check/meant-part';
 import { apply, compose, scaling, type Matrix } from '../../core/geometry/matrix';
-import { moved } from '../../core/geometry/view';
 import { isLocked, isVisible } from '../../core/sheet/layer-tree';
 import type { ReferenceLayer } from '../../core/sheet/entities';
 import { activeSteps, type Recipe } from '../../core/picture/recipe';
@@ -13,6 +12,7 @@ import { putRows, type Assign } from '../../core/sheet/steps';
 import { LINE_WIDTHS_MM } from '../../core/stroke/line-widths';
 import { restyled } from '../../core/stroke/restyle';
 import type { FoundLeak } from '../../core/check/found-leak';
+import { bringNear } from '../canvas/bring-near';
 import type { Checked } from '../../workers/checking';
 import { bridgesOver, shutWords } from './bridging';
 import { lineCount, tooMany } from './pickable';
@@ -59,9 +59,6 @@ const THIN_PX = 0.5;
 const TOLD_AFTER_MS = 400;
 /** After an edit, until it is looked through again. */
 const AFTER_MS = 120;
-/** A finding that is gone to is shown so large that its gap is this wide, CSS px; the page comes no nearer than that. */
-const GAP_CSS_PX = 12;
-const MOST_NEAR = 3;
 
 /** Gaps are looked for up to this, px. */
 export const widestGapPx = ({ ppi }: Pick<PaperSize, 'ppi'>): number => Math.min(MOST_GAP_PX, mmToPx(WIDE_MM, ppi));
@@ -305,11 +302,7 @@ export class Checking {
     const { thinPx, nearPx } = this.dials.now();
     const finder = this.finder.now();
     const gap = finder === 'leaks' ? this.found.now()!.leaks[n].gapPx : finder === 'thin' ? thinPx : 2 * nearPx;
-    const { view } = stage;
-    const scale = Math.max(view.scale, Math.min(MOST_NEAR, GAP_CSS_PX / Math.max(1, gap)));
-    const { x0, y0, x1, y1 } = stage.free();
-    const middle: [number, number] = [(x0 + x1) / 2, (y0 + y1) / 2];
-    stage.setView(moved(view, stage.toScreen(x, y), middle, scale / view.scale));
+    bringNear(stage, x, y, gap);
   }
 
   /** Of findings those that nothing was done about yet: a second tap comes before they are looked for again. */

@@ -2,7 +2,7 @@ import type { FoundLeak } from '../../core/check/found-leak';
 import type { Bounds } from '../../core/fill/area-finder';
 import type { PourTarget } from '../../core/fill/pouring';
 import { floods, type RanOut } from '../../core/fill/ran-out';
-import { moved } from '../../core/geometry/view';
+import { bringNear } from '../canvas/bring-near';
 import type { ColouringState } from '../store/colouring-slice';
 import { widestGapPx } from './checking';
 import type { SheetSession } from './session';
@@ -21,10 +21,6 @@ export interface RunningOutQuestion {
   /** They lie in a loop; the rest is what is closed in it. */
   isLoop: boolean;
 }
-
-/** A gap that is gone to is shown so large, CSS px; the page comes no nearer than that. */
-const GAP_CSS_PX = 12;
-const MOST_NEAR = 3;
 
 /** Looks whether colour runs out of the shape that it is meant for, and asks what is to be done about it. */
 export class RunningOut {
@@ -89,10 +85,7 @@ export class RunningOut {
     if (!stage || !leaks.length) return;
     this.at = (this.at + 1) % leaks.length;
     const { x, y, gapPx } = leaks[this.at];
-    const { view } = stage;
-    const scale = Math.max(view.scale, Math.min(MOST_NEAR, GAP_CSS_PX / Math.max(1, gapPx)));
-    const { x0, y0, x1, y1 } = stage.free();
-    stage.setView(moved(view, stage.toScreen(x, y), [(x0 + x1) / 2, (y0 + y1) / 2], scale / view.scale));
+    bringNear(stage, x, y, gapPx);
   }
 
   letGo(): void {
