@@ -4,9 +4,10 @@ import { contourAround, type ContourLine, type ContourWays } from '../core/fill/
 import { Covered } from '../core/fill/covered';
 import { following, type ChangedInk, type Followed } from '../core/fill/following';
 import { pourTarget, shapesLike, shapesWithin, type PourTarget } from '../core/fill/pouring';
-import { ranOut, ranOutWithin, type RanOut } from '../core/fill/ran-out';
+import { ranOut, ranOutWithin, type Flooded, type RanOut } from '../core/fill/ran-out';
 import type { Place } from '../core/fill/shape-inside';
 import { unfilledShapes, type UnfilledShape } from '../core/fill/unfilled';
+import type { Rings } from '../core/geometry/rings';
 import { inTurn } from '../core/in-turn';
 import type { InkStore } from '../core/sheet/ink-store';
 import type { Pause } from '../core/sheet/ink-work';
@@ -22,9 +23,16 @@ export type ColourAsk =
   /** The shapes within a loop `[x, y, ...]`. */
   | { what: 'within'; bounds: Bounds; layerId?: string; loop: Float64Array }
   /** The shape that colour at a place runs out of, if it does; gaps of at most `widePx` are looked for. */
-  | { what: 'ran-out'; bounds: Bounds; layerId?: string; at: Place; widePx: number }
-  /** The shapes within a loop that are open. */
-  | { what: 'ran-out-within'; bounds: Bounds; layerId?: string; loop: Float64Array; widePx: number }
+  | { what: 'ran-out'; bounds: Bounds; layerId?: string; flooded: Flooded; widePx: number }
+  /** The shapes within a loop that are open; `closed`: the borders of those that are not. */
+  | {
+      what: 'ran-out-within';
+      bounds: Bounds;
+      layerId?: string;
+      loop: Float64Array;
+      closed: readonly Rings[];
+      widePx: number;
+    }
   | { what: 'unfilled'; bounds: Bounds; colourIds: readonly string[]; inkIds: readonly string[] }
   | { what: 'follow'; layerIds: readonly string[]; changed: readonly ChangedInk[] }
   /** What is being followed is not wanted any more. */
@@ -133,16 +141,12 @@ function foundFor(
   return shapesWithin(ink, near, paper, ask.bounds, ask.layerId, ask.loop);
 }
 
-function* runningOut(
+function runningOut(
   ink: InkStore,
   paper: PaperSize,
   ask: Extract<ColourAsk, { what: 'ran-out' | 'ran-out-within' }>,
 ): Generator<Pause, RanOut | RanOut[] | undefined> {
   const { bounds, layerId, widePx } = ask;
-  if (ask.what === 'ran-out') {
-    const flooded = yield* pourTarget(ink, near, paper, bounds, layerId, ask.at);
-    return flooded && (yield* ranOut(ink, { near, wide }, paper, bounds, layerId, flooded, widePx));
-  }
-  const poured = yield* shapesWithin(ink, near, paper, bounds, layerId, ask.loop);
-  return yield* ranOutWithin(ink, { wide }, paper, bounds, layerId, ask.loop, poured, widePx);
+  if (ask.what === 'ran-out') return ranOut(ink, { near, wide }, paper, bounds, layerId, ask.flooded, widePx);
+  return ranOutWithin(ink, { wide }, paper, bounds, layerId, ask.loop, ask.closed, widePx);
 }

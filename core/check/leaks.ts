@@ -1,4 +1,4 @@
-import { closed, type Closing } from '../areas/closing';
+import { closed, type Closing, type Gap } from '../areas/closing';
 import type { InkLine } from '../areas/ink-line';
 import { endNear, type LineEnd, type LinePlace } from '../areas/loose-ends';
 
@@ -16,6 +16,15 @@ export interface Leak {
   areaPx: number;
 }
 
+/** A gap as a leak. @param lines of the closing, by their numbers. */
+export function leakOf(
+  { end, at, gap }: Gap,
+  lines: readonly InkLine[],
+  about: Pick<Leak, 'runsOut' | 'areaPx'>,
+): Leak {
+  return { end, at, otherEnd: endNear(lines[at.line], at.line, at), gapPx: gap, ...about };
+}
+
 /**
  * The gaps that are left between lines (see {@link Closing}), unless what lies around all lines is on both sides. Widest
  * first. Lines are told by their numbers in the closing's segments.
@@ -23,13 +32,12 @@ export interface Leak {
 export function leaksOf({ gaps, segments, subdivision }: Closing): Leak[] {
   const { areas } = subdivision.faces;
   const leaks: Leak[] = [];
-  for (const { end, at, gap, tie, parts } of gaps) {
-    const sides = parts && subdivision.sidesOf(tie);
+  for (const gap of gaps) {
+    const sides = gap.parts && subdivision.sidesOf(gap.tie);
     if (!sides) continue;
     const inner = sides.map((area) => areas[area] / 2).filter((area) => area > 0);
     if (!inner.length) continue;
-    const otherEnd = endNear(segments.lines[at.line], at.line, at);
-    leaks.push({ end, at, otherEnd, gapPx: gap, runsOut: inner.length < 2, areaPx: Math.min(...inner) });
+    leaks.push(leakOf(gap, segments.lines, { runsOut: inner.length < 2, areaPx: Math.min(...inner) }));
   }
   return leaks.sort((a, b) => b.gapPx - a.gapPx || a.end.line - b.end.line);
 }

@@ -41,9 +41,18 @@ export function* pourTarget(
   [x, y]: Place,
 ): Generator<Pause, PourTarget | undefined> {
   const found = yield* finder.around(ink, paper, bounds, x, y);
-  if (!found) return undefined;
+  return found && (yield* targetIn(ink, found, layerId, [x, y]));
+}
+
+/** An area as what is to be poured from a place in it. @param layerId on which it is to be poured. */
+export function* targetIn(
+  ink: InkStore,
+  found: FoundArea,
+  layerId: string | undefined,
+  at: Place,
+): Generator<Pause, PourTarget | undefined> {
   const covered = layerId === undefined ? undefined : yield* Covered.of(ink, [layerId], found.inside.box, isPour);
-  return targetOf(found, [x, y], covered);
+  return targetOf(found, at, covered);
 }
 
 function targetOf(found: FoundArea, seed: Place, covered: Covered | undefined): PourTarget | undefined {

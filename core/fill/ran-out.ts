@@ -1,12 +1,12 @@
 import type { InkLine } from '../areas/ink-line';
-import { endNear } from '../areas/loose-ends';
 import { foundLeak, type FoundLeak } from '../check/found-leak';
-import { ringsLength, ringsSize } from '../geometry/rings';
+import { leakOf } from '../check/leaks';
+import { ringsLength, ringsSize, type Rings } from '../geometry/rings';
 import type { InkStore } from '../sheet/ink-store';
 import type { Pause } from '../sheet/ink-work';
 import type { PaperSize } from '../sheet/paper';
 import type { AreaFinder, Bounds, FoundArea } from './area-finder';
-import { pourTarget, shapesWithin, type PourTarget } from './pouring';
+import { shapesWithin, targetIn, type PourTarget } from './pouring';
 import { Inside, type Place } from './shape-inside';
 
 /** A shape that colour was meant for, and the gaps through which it runs out of it. */
@@ -38,9 +38,16 @@ const WIDER = 3;
 const RAYS = 32;
 const MOST_SEEN = RAYS / 4;
 
+/** What would be poured at a place. */
+export interface Flooded {
+  at: Place;
+  reachesEdge: boolean;
+  /** px2. */
+  size: number;
+}
+
 /**
  * The shape that colour at a place was meant for, if it runs out of one.
- * @param flooded what would be poured.
  * @param widePx gaps are looked for up to this.
  * @returns undefined: it does not flood, or there is no such shape.
  */
@@ -50,27 +57,26 @@ export function* ranOut(
   paper: PaperSize,
   bounds: Bounds,
   layerId: string | undefined,
-  flooded: PourTarget,
+  { at, reachesEdge, size }: Flooded,
   widePx: number,
 ): Generator<Pause, RanOut | undefined> {
-  const at = flooded.shape.seed;
-  if (!floods(flooded, paper)) return undefined;
+  if (!floods({ reachesEdge, size }, paper)) return undefined;
   const flood = yield* near.around(ink, paper, bounds, ...at);
   if (!flood || liesInTheOpen(at, flood.lines)) return undefined;
-  const most = flooded.shape.size / (flooded.reachesEdge ? TWICE : MANY_TIMES);
+  const most = size / (reachesEdge ? TWICE : MANY_TIMES);
   for (const gapPx of stepsOf(bounds.gapPx, widePx)) {
     const wider = { ...bounds, gapPx };
     const found = yield* wide.around(ink, paper, wider, ...at);
     if (!found || ringsSize(found.rings) > most) continue;
     const leaks = leaksOf(found, bounds.gapPx);
     if (!leaks) continue;
-    const target = yield* pourTarget(ink, wide, paper, wider, layerId, at);
+    const target = yield* targetIn(ink, found, layerId, at);
     if (target) return { target, leaks };
   }
   return undefined;
 }
 
-/** The shapes within a loop that are open, but for those that are poured. */
+/** The shapes within a loop that are open. @param closed the borders of those that are not. */
 export function* ranOutWithin(
   ink: InkStore,
   { wide }: Pick<Finders, 'wide'>,
@@ -78,20 +84,22 @@ export function* ranOutWithin(
   bounds: Bounds,
   layerId: string | undefined,
   loop: Float64Array,
-  poured: readonly PourTarget[],
+  closed: readonly Rings[],
   widePx: number,
 ): Generator<Pause, RanOut[]> {
-  const closed = poured.map(({ rings }) => new Inside(rings));
+  const taken = closed.map((rings) => new Inside(rings));
   const found: RanOut[] = [];
   for (const gapPx of stepsOf(bounds.gapPx, widePx)) {
     const wider = { ...bounds, gapPx };
     const targets = yield* shapesWithin(ink, wide, paper, wider, layerId, loop);
     for (const target of targets) {
       const { seed } = target.shape;
-      if ([...closed, ...found.map((one) => new Inside(one.target.rings))].some((one) => one.holds(...seed))) continue;
+      if (taken.some((one) => one.holds(...seed))) continue;
       const area = yield* wide.around(ink, paper, wider, ...seed);
       const leaks = area && leaksOf(area, bounds.gapPx);
-      if (leaks) found.push({ target, leaks });
+      if (!leaks) continue;
+      found.push({ target, leaks });
+      taken.push(area.inside);
     }
   }
   return found;
@@ -102,8 +110,8 @@ const stepsOf = (gapPx: number, widePx: number): number[] =>
   [...new Set([Math.min(WIDER * gapPx, widePx), widePx])].filter((px) => px > gapPx);
 
 /** Whether colour would cover so much that it may have run out of a shape. */
-export const floods = ({ reachesEdge, shape }: PourTarget, { widthPx, heightPx }: PaperSize): boolean =>
-  reachesEdge || shape.size > FLOOD_PART * widthPx * heightPx;
+export const floods = ({ reachesEdge, size }: Omit<Flooded, 'at'>, { widthPx, heightPx }: PaperSize): boolean =>
+  reachesEdge || size > FLOOD_PART * widthPx * heightPx;
 
 /** The gaps of a shape that are open now; undefined: there are none, or so many that it is no shape. */
 function leaksOf({ gaps, lines, rings }: FoundArea, closedPx: number): FoundLeak[] | undefined {
@@ -114,10 +122,8 @@ function leaksOf({ gaps, lines, rings }: FoundArea, closedPx: number): FoundLeak
   if (!open.length || open.length > MOST_GAPS || sum > MOST_OPEN * ringsLength(rings)) return undefined;
   // No line of anyone's ends at the paper's edge itself.
   if (open.some(({ end }) => !lines[end.line].id)) return undefined;
-  const areaPx = ringsSize(rings);
-  return open.map(({ end, at, gap }) =>
-    foundLeak({ end, at, otherEnd: endNear(lines[at.line], at.line, at), gapPx: gap, runsOut: true, areaPx }, lines),
-  );
+  const about = { runsOut: true, areaPx: ringsSize(rings) };
+  return open.map((gap) => foundLeak(leakOf(gap, lines, about), lines));
 }
 
 /** Whether a place sees the paper's edge on many sides. */

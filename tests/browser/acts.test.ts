@@ -85,7 +85,8 @@ class Trial {
         for (const other of one.parentElement!.children) if (other !== one) all.push(other as HTMLElement);
       const before = all.map(({ style }) => style?.opacity);
       for (const { style } of all) style?.setProperty('opacity', '0', 'important');
-      (globalThis as unknown as { bare: unknown }).bare = () => all.forEach(({ style }, i) => style && (style.opacity = before[i])); // prettier-ignore
+      (globalThis as unknown as { bare: unknown }).bare = () =>
+        all.forEach(({ style }, i) => style && (style.opacity = before[i]));
     });
     const shot = await page.screenshot();
     await page.evaluate('bare()');
@@ -148,9 +149,17 @@ class Trial {
 }
 
 const row = (from: Place, to: Place, n = 24): Point[] =>
-  Array.from({ length: n + 1 }, (_, k) => [from[0] + ((to[0] - from[0]) * k) / n, from[1] + ((to[1] - from[1]) * k) / n, 0.6]); // prettier-ignore
+  Array.from({ length: n + 1 }, (_, k) => [
+    from[0] + ((to[0] - from[0]) * k) / n,
+    from[1] + ((to[1] - from[1]) * k) / n,
+    0.6,
+  ]);
 const ring = (cx: number, cy: number, r: number): Point[] =>
-  Array.from({ length: 61 }, (_, i) => [cx + r * Math.cos((Math.PI * i) / 30), cy + r * Math.sin((Math.PI * i) / 30), 0.6]); // prettier-ignore
+  Array.from({ length: 61 }, (_, i) => [
+    cx + r * Math.cos((Math.PI * i) / 30),
+    cy + r * Math.sin((Math.PI * i) / 30),
+    0.6,
+  ]);
 
 async function drag(page: Page, from: Place, to: Place): Promise<void> {
   await page.mouse.move(...from);
@@ -184,7 +193,12 @@ describe('after each act of every tool, its undo and its redo, the screen is tha
   const tries = (...of: Parameters<Trial['tries']>) => trial.tries(...of);
   /** Picks what lies within a loop. */
   const pick = async () => {
-    await penStroke(cdp, [...row([420, 180], [760, 180]), ...row([760, 180], [760, 320]), ...row([760, 320], [420, 320]), ...row([420, 320], [420, 182])]); // prettier-ignore
+    await penStroke(cdp, [
+      ...row([420, 180], [760, 180]),
+      ...row([760, 180], [760, 320]),
+      ...row([760, 320], [420, 320]),
+      ...row([420, 320], [420, 182]),
+    ]);
     await page.getByTestId('handle-scale').first().waitFor();
   };
 
@@ -311,11 +325,18 @@ describe('the same for layers and pictures', () => {
     await tries('colour of all', () => colours.getByRole('radio', { name: 'Loud blue' }).click());
     await tries('opacity', () => slide('Opacity of Lines 2', 'PageDown'));
     await tries('blend', () => page.getByRole('radio', { name: 'Multiply' }).click());
-    await tries('kind', () => page.getByRole('radiogroup', { name: 'Kind of Lines 2' }).getByRole('radio', { name: 'Rough' }).click()); // prettier-ignore
+    await tries('kind', () =>
+      page.getByRole('radiogroup', { name: 'Kind of Lines 2' }).getByRole('radio', { name: 'Rough' }).click(),
+    );
     await tries('duplicate', () => press('Duplicate Lines 2'));
     await more('Lines');
     await tries('up', () => press('Move Lines up'));
-    await tries('colour of the lowest', () => page.getByRole('radiogroup', { name: 'Colour of all lines of Lines', exact: true }).getByRole('radio', { name: 'Loud pink' }).click()); // prettier-ignore
+    await tries('colour of the lowest', () =>
+      page
+        .getByRole('radiogroup', { name: 'Colour of all lines of Lines', exact: true })
+        .getByRole('radio', { name: 'Loud pink' })
+        .click(),
+    );
     await tries('delete', () => press(/^Delete Lines, with/));
   });
 

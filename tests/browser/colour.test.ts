@@ -6,7 +6,20 @@ import type { Stroke } from '../../core/sheet/entities';
 import { middleOf, sizeOf, type LabelStroke } from '../../core/sheet/labels';
 import { DESK, fingerStroke, openPage, penStroke, PHONE, testApp, type Point } from './harness';
 import { until } from '../measures/until';
-import { choose, goTo, halvesPicture, inkOf, newSheet, paperPixels, send, settled, sheetId, steps, stepsReach, unfold } from './sheet-driver'; // prettier-ignore
+import {
+  choose,
+  goTo,
+  halvesPicture,
+  inkOf,
+  newSheet,
+  paperPixels,
+  send,
+  settled,
+  sheetId,
+  steps,
+  stepsReach,
+  unfold,
+} from './sheet-driver';
 
 jest.setTimeout(60000);
 

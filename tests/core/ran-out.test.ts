@@ -1,6 +1,7 @@
 import { InkLines } from '../../core/areas/ink-lines';
 import { AreaFinder } from '../../core/fill/area-finder';
-import { ranOut, ranOutWithin, type RanOut } from '../../core/fill/ran-out';
+import { ranOut, ranOutWithin, type Flooded, type RanOut } from '../../core/fill/ran-out';
+import type { Place } from '../../core/fill/shape-inside';
 import { ringsSize } from '../../core/geometry/rings';
 import { finish } from '../../core/sheet/ink-work';
 import { encodePath } from '../../core/stroke/pack-path';
@@ -14,6 +15,11 @@ const SIDE = 6;
 const CLOSED_PX = 0.8;
 const WIDE_PX = 12;
 const pen = makePen('fineliner', 4, 0, false, 1);
+
+const floodedAt = (sheet: PouredSheet, ...at: Place): Flooded => {
+  const { shape, reachesEdge } = sheet.target(...at)!;
+  return { at, size: shape.size, reachesEdge };
+};
 
 /** Shapes of which some are open by known gaps, all of them wider than those that are closed. */
 class OpenSheet extends PouredSheet {
@@ -30,14 +36,15 @@ class OpenSheet extends PouredSheet {
 
   out(x: number, y: number): RanOut | undefined {
     const finders = { near: this.finder, wide: this.wide };
-    const flooded = this.target(x, y)!;
-    return finish(ranOut(this.ink, finders, this.paper, this.bounds, 'flats', flooded, WIDE_PX));
+    return finish(ranOut(this.ink, finders, this.paper, this.bounds, 'flats', floodedAt(this, x, y), WIDE_PX));
   }
 
   outWithin(...loop: number[]): RanOut[] {
-    const closed = this.within(...loop);
+    const closed = this.within(...loop).map(({ rings }) => rings);
     const places = Float64Array.from(loop);
-    return finish(ranOutWithin(this.ink, { wide: this.wide }, this.paper, this.bounds, 'flats', places, closed, WIDE_PX)); // prettier-ignore
+    return finish(
+      ranOutWithin(this.ink, { wide: this.wide }, this.paper, this.bounds, 'flats', places, closed, WIDE_PX),
+    );
   }
 
   /** Draws what closes gaps. */
@@ -109,7 +116,7 @@ describe('colour that runs out of a shape', () => {
     sheet.path(polyline(false, 215, 100, 300, 100, 300, 300, 100, 300, 100, 100, 185, 100), pen);
     const finders = { near: sheet.finder, wide: new AreaFinder(new InkLines()) };
     const out = (...at: [number, number]) =>
-      finish(ranOut(sheet.ink, finders, sheet.paper, sheet.bounds, 'flats', sheet.target(...at)!, 60));
+      finish(ranOut(sheet.ink, finders, sheet.paper, sheet.bounds, 'flats', floodedAt(sheet, ...at), 60));
     const inside = out(200, 200)!;
     expect(inside.leaks).toHaveLength(1);
     expect(inside.leaks[0].gapPx).toBeCloseTo(26, 0);

@@ -254,7 +254,11 @@ describe('colour that would run out of a shape', () => {
     // What follows finds it as it is.
     await session.close();
     expect(pours().map(({ pour }) => pour!.isOpen)).toEqual([undefined]);
-    const { size } = (await session.client.colour<'target'>({ what: 'target', bounds: { against: ['lines'], gapPx: 8 }, at: [100, 130] }))!.shape; // prettier-ignore
+    const { size } = (await session.client.colour<'target'>({
+      what: 'target',
+      bounds: { against: ['lines'], gapPx: 8 },
+      at: [100, 130],
+    }))!.shape;
     expect(size / (120 * 140)).toBeCloseTo(1, 1);
   });
 
@@ -276,7 +280,10 @@ describe('colour that would run out of a shape', () => {
     const { session, pouring, runningOut, tap, pours, lines, said } = await open('one');
     await tap(280, 130);
     pouring.followTarget(session.model.settings.target);
-    const lock = (locked: boolean) => session.act('Lock', [{ op: 'set', table: 'layers', field: 'locked', ids: ['lines'], before: [!locked], after: [locked] }]); // prettier-ignore
+    const lock = (locked: boolean) =>
+      session.act('Lock', [
+        { op: 'set', table: 'layers', field: 'locked', ids: ['lines'], before: [!locked], after: [locked] },
+      ]);
     await lock(true);
     await tap(100, 130);
     expect(await pouring.bridgeAndPour()).toBe(false);
@@ -284,13 +291,40 @@ describe('colour that would run out of a shape', () => {
     expect([pours().length, lines().length]).toEqual([1, 2]);
     await lock(false);
     let edited = () => {};
-    Object.assign(session, { stage: { watchInk: (told: () => void) => ((edited = told), () => undefined), view: { scale: 1 }, applied: () => undefined } }); // prettier-ignore
+    Object.assign(session, {
+      stage: {
+        watchInk: (told: () => void) => ((edited = told), () => undefined),
+        view: { scale: 1 },
+        applied: () => undefined,
+      },
+    });
     pouring.begin();
     await tap(100, 130);
     expect(runningOut.question.now()).toBeDefined();
     edited();
     expect([runningOut.question.now(), pouring.held.now()]).toEqual([undefined, []]);
+    // Another edit while it is looked at: what is found then would be of lines as they were.
+    const ask = session.client.colour.bind(session.client);
+    jest.spyOn(session.client, 'colour').mockImplementation(async (what: ColourAsk) => {
+      const answer = (await ask(what)) as never;
+      if (what.what === 'ran-out') edited();
+      return answer;
+    });
+    expect([await tap(100, 130), runningOut.question.now(), pours().length]).toEqual([false, undefined, 1]);
+    expect(said.pop()).toBe('The pour before was still being looked at, and was given up.');
     session.stage = undefined;
+  });
+
+  it('whose shape is poured already, in the same colour: its gap alone is bridged', async () => {
+    const { session, pouring, runningOut, tap, pours, lines, labels } = await open('one');
+    await tap(100, 130);
+    await pouring.bridgeAndPour();
+    pouring.followTarget(session.model.settings.target);
+    const bridge = lines().find(({ id }) => id !== 'open' && id !== 'whole')!;
+    await session.act('Delete', [assign('strokes', bridge, 'deleted', true)]);
+    expect([await tap(100, 130), runningOut.leaks().length]).toEqual([false, 1]);
+    expect(await pouring.bridgeAndPour()).toBe(true);
+    expect([pours().length, lines().length, labels().at(-1)]).toEqual([1, 3, 'Bridge']);
   });
 
   it('within what lies around, poured already, is asked about, too; around all lines it is poured again without a word', async () => {

@@ -69,6 +69,8 @@ export class Pouring {
   private hasFailed = false;
   private soon: ReturnType<typeof setTimeout> | undefined;
   private asked = 0;
+  /** Of which touch it is being looked whether it runs out of a shape. */
+  private lookedAt: number | undefined;
   /** Where ink landed before. */
   private inkTarget: string | null | undefined;
   /** Where colour lands of itself. */
@@ -101,7 +103,8 @@ export class Pouring {
     void this.look();
     const unwatch = session.stage?.watchInk(() => {
       this.lookSoon();
-      // What was asked about may be another shape now.
+      // What is looked at, or asked about, may be another shape now.
+      if (this.lookedAt === this.stroke) this.drop();
       this.letGo();
     });
     return () => {
@@ -253,19 +256,28 @@ export class Pouring {
     return this.pour(way.alike ? await this.allLike(shapes[0]) : shapes, way);
   }
 
-  /** Whether it is asked about, or was given up for a newer touch; until that is known the shape is held. */
+  /** Whether it is asked about, or was given up; until that is known the shape is held. */
   private async runsOut(target: PourTarget, way: PourWay): Promise<boolean> {
-    const { stroke, runningOut } = this;
+    const { runningOut } = this;
     if (!runningOut.isDoubtful(target)) return false;
-    this.busy.set(true);
-    const isAsked = await runningOut.looksAt(target, this.bounds, this.landingId(), way).catch(() => false);
-    if (stroke !== this.stroke) {
-      runningOut.letGo();
-      this.say('The pour before was still being looked at, and was given up.');
-      return true;
-    }
-    this.busy.set(false);
+    const isAsked = await this.looked('pour', runningOut.looksAt(target, this.bounds, this.landingId(), way));
     if (isAsked) this.held.set(runningOut.question.now()!.outs.map((out) => out.target.rings));
+    return isAsked !== false;
+  }
+
+  /** Whether something is asked about; undefined: it was given up for a newer touch or another edit, which is said. */
+  private async looked(what: 'pour' | 'loop', looking: Promise<boolean>): Promise<boolean | undefined> {
+    const { stroke } = this;
+    this.busy.set(true);
+    this.lookedAt = stroke;
+    const isAsked = await looking.catch(() => false);
+    if (stroke !== this.stroke) {
+      this.runningOut.letGo();
+      this.say(`The ${what} before was still being looked at, and was given up.`);
+      return undefined;
+    }
+    this.lookedAt = undefined;
+    this.busy.set(false);
     return isAsked;
   }
 
@@ -312,26 +324,21 @@ export class Pouring {
   /** Pours all shapes that lie within a loop `[x, y, ...]`, paper px. @returns whether any did. */
   async pourWithin(loop: Float64Array, way: PourWay): Promise<boolean> {
     this.drop();
-    const { stroke, bounds } = this;
+    const { stroke, bounds, runningOut } = this;
     const layerId = this.landingId();
     this.busy.set(true);
     const within = await this.session.client
       .colour<'within'>({ what: 'within', bounds, layerId, loop })
       .catch((error: unknown) => void this.told(error));
-    const isAsked =
-      within && (await this.runningOut.looksWithin(loop, within, bounds, layerId, way).catch(() => false));
-    if (stroke !== this.stroke) {
-      this.runningOut.letGo();
-      this.say('The loop before was still being looked at, and was given up.');
-      return false;
-    }
+    if (stroke !== this.stroke) return false;
     this.busy.set(false);
     if (!within) return false;
+    const isAsked = await this.looked('loop', runningOut.looksWithin(loop, within, bounds, layerId, way));
     if (isAsked) {
-      const { outs } = this.runningOut.question.now()!;
+      const { outs } = runningOut.question.now()!;
       this.held.set([...outs.map(({ target }) => target.rings), ...within.map(({ rings }) => rings)]);
-      return false;
     }
+    if (isAsked !== false) return false;
     if (!within.length) this.say('No closed shape lies within that loop, so nothing was poured.');
     return within.length ? this.pour(within, { ...way, alike: false }) : false;
   }
@@ -367,7 +374,7 @@ export class Pouring {
     if (strokes.length) changes.push(putRows('strokes', ...strokes));
     parts.push(...bridges.parts);
     const count = strokes.length + recoloured.length;
-    if (!count) return true;
+    if (!count && !bridges.strokes.length) return true;
     if (isTooLarge(changes, parts)) {
       this.warn(TOO_MUCH);
       return false;
@@ -375,7 +382,8 @@ export class Pouring {
     await session.ready;
     this.makesLayer.set(false);
     const label = count > 1 ? `Pour ${count} shapes` : 'Pour';
-    await session.act(bridges.strokes.length ? `Bridge, and ${label.toLowerCase()}` : label, changes, { parts });
+    const bridged = count ? `Bridge, and ${label.toLowerCase()}` : 'Bridge';
+    await session.act(bridges.strokes.length ? bridged : label, changes, { parts });
     return true;
   }
 

@@ -1,7 +1,7 @@
 import type { FoundLeak } from '../../core/check/found-leak';
 import type { Bounds } from '../../core/fill/area-finder';
 import type { PourTarget } from '../../core/fill/pouring';
-import { floods, type RanOut } from '../../core/fill/ran-out';
+import { floods, type Flooded, type RanOut } from '../../core/fill/ran-out';
 import { bringNear } from '../canvas/bring-near';
 import type { ColouringState } from '../store/colouring-slice';
 import { widestGapPx } from './checking';
@@ -31,12 +31,12 @@ export class RunningOut {
 
   /** Whether a shape is so large that it is to be looked at; one that is poured already would be another colour all over. */
   isDoubtful(target: PourTarget): boolean {
-    return floods(target, this.session.paper);
+    return floods(floodedBy(target), this.session.paper);
   }
 
   /** Looks at what a tap would pour. @returns whether it is asked about. */
   async looksAt(target: PourTarget, bounds: Bounds, layerId: string | undefined, way: PourWay): Promise<boolean> {
-    const ask = { what: 'ran-out', bounds, layerId, at: target.shape.seed, widePx: this.widePx } as const;
+    const ask = { what: 'ran-out', bounds, layerId, flooded: floodedBy(target), widePx: this.widePx } as const;
     const out = await this.session.client.colour<'ran-out'>(ask);
     return this.put(out ? [out] : [], { rest: [target], way, isLoop: false });
   }
@@ -49,7 +49,8 @@ export class RunningOut {
     layerId: string | undefined,
     way: PourWay,
   ): Promise<boolean> {
-    const ask = { what: 'ran-out-within', bounds, layerId, loop, widePx: this.widePx } as const;
+    const borders = closed.map(({ rings }) => rings);
+    const ask = { what: 'ran-out-within', bounds, layerId, loop, closed: borders, widePx: this.widePx } as const;
     const outs = await this.session.client.colour<'ran-out-within'>(ask);
     return this.put(outs ?? [], { rest: closed, way, isLoop: true });
   }
@@ -92,3 +93,5 @@ export class RunningOut {
     if (this.question.now()) this.question.set(undefined);
   }
 }
+
+const floodedBy = ({ shape, reachesEdge }: PourTarget): Flooded => ({ at: shape.seed, size: shape.size, reachesEdge });

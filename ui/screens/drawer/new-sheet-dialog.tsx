@@ -2,7 +2,17 @@ import { useState } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import ImagePlus from 'lucide-react-native/icons/image-plus';
 import { MAX_NAME } from '../../../core/sheet/words';
-import { PAPER_PRESETS, paperOf, paperProblem, pxToMm, sideIn, sideInPx, SIZE_UNITS, type PaperSize, type SizeUnit } from '../../../core/sheet/paper'; // prettier-ignore
+import {
+  PAPER_PRESETS,
+  paperOf,
+  paperProblem,
+  pxToMm,
+  sideIn,
+  sideInPx,
+  SIZE_UNITS,
+  type PaperSize,
+  type SizeUnit,
+} from '../../../core/sheet/paper';
 import { Button } from '../../components/button';
 import { Choice } from '../../components/choice';
 import { Dialog } from '../../components/dialog';

@@ -88,7 +88,7 @@ function RanOutCard() {
           <IconButton label="Pour nothing" icon={X} boxed={false} onPress={() => pouring.letGo()} />
         </View>
         <View style={[styles.line, styles.wraps]}>
-          <Button label="Bridge and pour" chosen onPress={() => pours(pouring.bridgeAndPour())} />
+          <Button tone="main" label="Bridge and pour" onPress={() => pours(pouring.bridgeAndPour())} />
           {rest.length > 0 && (
             <Button
               label={isLoop ? 'Pour the closed ones' : 'Pour all the same'}
