@@ -4,6 +4,7 @@ import { AreaFinder } from '../core/fill/area-finder';
 import { following } from '../core/fill/following';
 import { POUR_PEN } from '../core/fill/pour-path';
 import { pourTarget } from '../core/fill/pouring';
+import { ranOut } from '../core/fill/ran-out';
 import type { Place } from '../core/fill/shape-inside';
 import { unfilledShapes } from '../core/fill/unfilled';
 import { drawStroke, RasterWorkspace } from '../core/raster/draw-stroke';
@@ -20,6 +21,9 @@ import { figure, heldBy, median, type Figure } from './report';
 
 const BOUNDS = { against: ['lines'], gapPx: 8 };
 
+/** Gaps up to 5 mm at 300 ppi are looked for. */
+const WIDE_PX = 59;
+
 /** Code that has run as often is compiled. */
 const WARM_UP = 6;
 
@@ -33,7 +37,14 @@ function timed<T>(work: () => T): [ms: number, result: T] {
 
 /** Pours: against filling pixels, by the number of strokes, and made anew after an edit. */
 export async function pouring(): Promise<Figure[]> {
-  return [...(await againstPixels()), ...bySize(), ...tied(), ...background(9, 20), ...background(18, 80)];
+  return [
+    ...(await againstPixels()),
+    ...bySize(),
+    ...tied(),
+    ...background(9, 20),
+    ...background(18, 80),
+    ...runningOut(18, 80),
+  ];
 }
 
 /**
@@ -108,6 +119,37 @@ function bySize(): Figure[] {
     );
   }
   return figures;
+}
+
+/** Whether colour runs out of a shape: in shapes that are open, and between them, where it lies in none. */
+function runningOut(side: number, hatches: number): Figure[] {
+  const { ink, paper } = gappedSheet(side, hatches);
+  const bounds = { ...BOUNDS, gapPx: 0.8 };
+  const finders = { near: new AreaFinder(new InkLines()), wide: new AreaFinder(new InkLines()) };
+  const ms = (at: Place) => {
+    const { shape, reachesEdge } = finish(pourTarget(ink, finders.near, paper, bounds, 'flats', at))!;
+    const flooded = { at, size: shape.size, reachesEdge };
+    return timed(() => finish(ranOut(ink, finders, paper, bounds, 'flats', flooded, WIDE_PX)));
+  };
+  const found = (of: readonly [number, unknown][]) => of.filter(([, out]) => out !== undefined).length;
+  const inside = Array.from({ length: 40 }, (_, n) => ms(middleOf(side, 8 * n)));
+  const between = Array.from({ length: 40 }, (_, n) => ms(middleOf(side, 8 * n).map((v) => v + 98) as Place));
+  const times = (of: readonly [number, unknown][]) => of.map(([time]) => time);
+  return [
+    figure(
+      `pouring: whether colour runs out, tapped in shapes of ${ink.size} strokes`,
+      median(times(inside)),
+      'ms',
+      found(inside),
+      'of 40 do',
+    ),
+    figure(
+      'pouring: the same between them, the first, which joins all lines over wide gaps',
+      Math.max(...times(between)),
+      'ms',
+    ),
+    figure('pouring: the next ones', median(times(between)), 'ms', found(between), 'of 40 are asked about'),
+  ];
 }
 
 /** All that lies around the shapes of a sheet is poured and tied; lines are drawn in it. */

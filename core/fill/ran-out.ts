@@ -32,8 +32,8 @@ const TWICE = 2;
 /** A shape that is open has so few gaps, which are no more than so much of its border (no source: judged by eye). */
 const MOST_GAPS = 4;
 const MOST_OPEN = 0.25;
-/** Gaps are looked for up to so many times as wide as those that are closed, and then up to the widest of all. */
-const WIDER = 3;
+/** Gaps are looked for that are so many times as wide as those before, up to the widest of all. */
+const WIDER = 2;
 /** A place that sees the paper's edge on so many of its sides lies in no shape. */
 const RAYS = 32;
 const MOST_SEEN = RAYS / 4;
@@ -105,9 +105,15 @@ export function* ranOutWithin(
   return found;
 }
 
-/** How wide the gaps are that are looked for, one after the other. */
-const stepsOf = (gapPx: number, widePx: number): number[] =>
-  [...new Set([Math.min(WIDER * gapPx, widePx), widePx])].filter((px) => px > gapPx);
+/**
+ * How wide the gaps are that are looked for, one after the other: where wide ones are closed, lines are joined that belong
+ * to nothing, so the narrowest that closes a shape is the one that was left open.
+ */
+function stepsOf(gapPx: number, widePx: number): number[] {
+  const steps: number[] = [];
+  for (let px = WIDER * gapPx; px < widePx; px *= WIDER) steps.push(px);
+  return widePx > gapPx ? [...steps, widePx] : steps;
+}
 
 /** Whether colour would cover so much that it may have run out of a shape. */
 export const floods = ({ reachesEdge, size }: Omit<Flooded, 'at'>, { widthPx, heightPx }: PaperSize): boolean =>

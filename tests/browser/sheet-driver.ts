@@ -54,8 +54,15 @@ export async function goTo(page: Page, stop: string): Promise<void> {
 
 export const sheetId = (page: Page) => /sheet\/([^/]+)/.exec(page.url())![1];
 
-/** What the server answers. A connection that was idle may be closed by it while it is taken up again. */
-export const asked = (page: Page, path: string) => page.request.get(new URL(path, page.url()).href, { maxRetries: 3 });
+/**
+ * What the server answers. It is asked at its own address, whatever name the page calls it by, and again where an idle
+ * connection was closed by it as it was taken up.
+ */
+export function asked(page: Page, path: string) {
+  const url = new URL(path, page.url());
+  url.hostname = '127.0.0.1';
+  return page.request.get(url.href, { maxRetries: 3 });
+}
 
 /** All strokes of a sheet as the server has them. */
 export async function inkOf(page: Page, id: string): Promise<Stroke[]> {

@@ -13,7 +13,8 @@ import { strokeEntity } from '../measures/sheets';
 
 const SIDE = 6;
 const CLOSED_PX = 0.8;
-const WIDE_PX = 12;
+/** As on paper of 300 ppi: 5 mm. */
+const WIDE_PX = 59;
 const pen = makePen('fineliner', 4, 0, false, 1);
 
 const floodedAt = (sheet: PouredSheet, ...at: Place): Flooded => {

@@ -3,6 +3,7 @@ import Eraser from 'lucide-react-native/icons/eraser';
 import { IconButton } from '../../../components/button';
 import { HOLD_MS, pressTime } from '../../../components/press-time';
 import { isErasing, penSlice } from '../../../store/pen-slice';
+import { KEY_NAMES } from '../key-names';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 
 /** Tapped, the eraser is kept; held, it is borrowed. */
@@ -13,7 +14,7 @@ export function EraserButton() {
   return (
     <IconButton
       label="Eraser: tap to keep it, hold to borrow it"
-      keys="X"
+      keys={KEY_NAMES.eraser}
       icon={Eraser}
       chosen={isErasing(pen)}
       onPressIn={(e) => {

@@ -8,6 +8,7 @@ import { useOpenSheet } from '../../../session/session-context';
 import { useAppSelector } from '../../../store/store';
 import { RADIUS } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
+import { KEY_NAMES } from '../key-names';
 import { watchStepDrag, type StepDrag } from './step-drag';
 
 const NAMED = 6;
@@ -39,7 +40,7 @@ export function StepButton({ side }: { side: 'undo' | 'redo' }) {
       <View ref={button} style={styles.touch}>
         <IconButton
           label={label ? `${word}: ${label}` : word}
-          keys={side === 'undo' ? 'Ctrl Z' : 'Shift Ctrl Z'}
+          keys={KEY_NAMES[side]}
           icon={side === 'undo' ? Undo2 : Redo2}
           disabled={count === 0}
           onPress={() => void session[side]()}

@@ -18,3 +18,6 @@ export const sendTray = lazyPart<object>(() => laterFile().then((m) => ({ defaul
 export const colourEditor = lazyPart<{ colour: string; onTake(colour: string): void }>(() =>
   laterFile().then((m) => ({ default: m.ColourEditor })),
 );
+export const editTray = lazyPart<object>(() => laterFile().then((m) => ({ default: m.EditTray })), 'Opening');
+export const penSettingRows = lazyPart<object>(() => laterFile().then((m) => ({ default: m.PenSettingRows })));
+export const keptPenRows = lazyPart<object>(() => laterFile().then((m) => ({ default: m.KeptPenRows })));

@@ -4,3 +4,6 @@ export * from './check/tools';
 export * from './colour/tools';
 export { SendTray } from './send/send-tray';
 export { ColourEditor } from '../palette/colour-editor';
+export { EditTray } from './ink/edit/edit-tray';
+export { KeptPenRows } from './ink/kept-pens';
+export { PenSettingRows } from './ink/pen-settings';

@@ -9,6 +9,7 @@ import { PickGestures } from './edit/pick-gestures';
 import { PickOverlay } from './edit/pick-overlay';
 import { WayGestures } from './edit/way-gestures';
 import { handTool } from '../../../../session/hand-tool';
+import { KEY_NAMES } from '../../key-names';
 import { inkKeys } from './ink-keys';
 import { InkStrip } from './ink-strip';
 import { InkTray } from './ink-tray';
@@ -43,15 +44,18 @@ export const INK: Stop = {
   },
   keys: (at) => ({ ...inkKeys(at), ...editKeys(at) }),
   keyLines: [
-    { keys: 'X', does: 'Eraser: tapped keeps it, held borrows it' },
+    { keys: KEY_NAMES.eraser, does: 'Eraser: tapped keeps it, held borrows it' },
     { keys: 'Shift, held', does: 'Draw a straight line; with Ctrl, Cmd or Alt too, in steps of 15 degrees' },
-    { keys: 'E', does: 'Edit lines: pick, move and change those that are there' },
+    { keys: KEY_NAMES.edit, does: 'Edit lines: pick, move and change those that are there' },
     { keys: 'W', does: 'Edit lines: the next way, of picking, points, bending, snipping and mending' },
     {
-      keys: 'Delete',
+      keys: KEY_NAMES.delete,
       does: 'Edit lines: delete what is picked, or the chosen point; arrows move it, with Shift by 10 px; Escape picks nothing',
     },
-    { keys: 'Ctrl C, X, V, D, A', does: 'Edit lines: copy, cut, paste, duplicate, pick all of the layer' },
+    {
+      keys: [KEY_NAMES.copy, KEY_NAMES.cut, KEY_NAMES.paste, KEY_NAMES.duplicate, 'Ctrl A'].join(', '),
+      does: 'Edit lines: copy, cut, paste, duplicate, pick all of the layer',
+    },
     { keys: 'N', does: 'Choose the next point of the line in the hand; Enter or Escape is done with it' },
     { keys: 'A S D F', does: 'Take the first to the fourth nib' },
   ],

@@ -10,20 +10,17 @@ import { setSetting } from '../../../../session/stack-actions';
 import { BLACK, INK_COLOURS, isErasing, penSlice, WHITE } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { useTheme } from '../../../../theme/theme-context';
-import { colourEditor } from '../later-parts';
+import { colourEditor, editTray, keptPenRows, penSettingRows } from '../later-parts';
 import { ColourChips } from './colour-chips';
-import { EditTray } from './edit/edit-tray';
 import { eraserSizes } from '../../../../session/hand-tool';
 import { EraserRows } from './eraser-rows';
 import { FormRows } from './form-rows';
 import { useLayoutKind } from '../../frame/layout-kind';
-import { KeptPenRows } from './kept-pens';
 import { LEAST_TYPED_PX, LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../../../../core/stroke/line-widths';
 import { NibChips } from '../../../../components/nib-chips';
 import { PenChoice } from './pen-choice';
 import { nameInUse } from './pen-names';
 import { PenPreview } from './pen-preview';
-import { PenSettingRows } from './pen-settings';
 import { StackPanel } from '../../stack/stack-panel';
 import { SteadyChip } from './steady-chip';
 import { TargetChip } from '../../stack/target-chip';
@@ -34,7 +31,7 @@ import { TypedSize } from './typed-size';
 
 /** The tray of Ink: for new lines, or for those that are there. */
 export function InkTray() {
-  return useAppSelector((s) => s.sheet.editing) ? <EditTray /> : <DrawTray />;
+  return useAppSelector((s) => s.sheet.editing) ? <editTray.Part /> : <DrawTray />;
 }
 
 /** Where ink lands, nibs, colours, the pen; opened, all of the pen and the nibs. */
@@ -147,8 +144,8 @@ function PenDetails() {
       <ColourChips colours={colours} wrap />
       <OwnColour />
       <NibDetails />
-      <PenSettingRows />
-      <KeptPenRows />
+      <penSettingRows.Part />
+      <keptPenRows.Part />
     </>
   );
 }

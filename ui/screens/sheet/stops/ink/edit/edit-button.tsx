@@ -3,6 +3,7 @@ import { IconButton } from '../../../../../components/button';
 import { useOpenSheet } from '../../../../../session/session-context';
 import { sheetSlice } from '../../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../../store/store';
+import { KEY_NAMES } from '../../../key-names';
 
 /** Draws new lines, or picks and changes those that are there. */
 export function EditButton() {
@@ -11,7 +12,7 @@ export function EditButton() {
   const editing = useAppSelector((s) => s.sheet.editing);
   return (
     <IconButton
-      keys="E"
+      keys={KEY_NAMES.edit}
       label={editing ? 'Edit lines is on: tap to draw again' : 'Edit lines: pick, move and change them'}
       icon={LassoSelect}
       chosen={editing}

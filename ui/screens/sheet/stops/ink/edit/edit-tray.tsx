@@ -20,6 +20,7 @@ import type { Picking } from '../../../../../session/picking';
 import { penSlice } from '../../../../../store/pen-slice';
 import type { EditMode } from '../../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../../store/store';
+import { KEY_NAMES } from '../../../key-names';
 import { useLayoutKind } from '../../../frame/layout-kind';
 import { Tray } from '../../../frame/tray';
 import { TrayButton } from '../../../frame/tray-button';
@@ -137,15 +138,11 @@ function AddButton() {
   );
 }
 
-const KEYS: Readonly<Record<string, string | undefined>> = {
-  ...{ Delete: 'Delete', Copy: 'Ctrl C', Cut: 'Ctrl X', Paste: 'Ctrl V', Duplicate: 'Ctrl D' },
-};
-
 /** What is done with what is picked, at one touch. */
 function Actions({ picking, wraps = false }: { picking: Picking; wraps?: boolean }) {
   const none = picking.count === 0;
-  const act = (label: string, icon: Icon, does: () => Promise<unknown>, disabled = none) => (
-    <IconButton label={label} keys={KEYS[label]} icon={icon} disabled={disabled} onPress={() => void does()} />
+  const act = (label: string, icon: Icon, does: () => Promise<unknown>, disabled = none, keys?: string) => (
+    <IconButton label={label} keys={keys} icon={icon} disabled={disabled} onPress={() => void does()} />
   );
   const bolder = (sizeFactor: number, label: string) => (
     <Button label={label} disabled={none} onPress={() => void picking.restyle({ sizeFactor }, label)} />
@@ -153,11 +150,11 @@ function Actions({ picking, wraps = false }: { picking: Picking; wraps?: boolean
   const all = (
     <>
       <AddButton />
-      {act('Delete', Trash, () => picking.delete())}
-      {act('Copy', Copy, () => picking.copy())}
-      {act('Cut', Scissors, () => picking.cut())}
-      {act('Paste', ClipboardPaste, () => picking.paste(), !picking.canPaste)}
-      {act('Duplicate', CopyPlus, () => picking.duplicate())}
+      {act('Delete', Trash, () => picking.delete(), none, KEY_NAMES.delete)}
+      {act('Copy', Copy, () => picking.copy(), none, KEY_NAMES.copy)}
+      {act('Cut', Scissors, () => picking.cut(), none, KEY_NAMES.cut)}
+      {act('Paste', ClipboardPaste, () => picking.paste(), !picking.canPaste, KEY_NAMES.paste)}
+      {act('Duplicate', CopyPlus, () => picking.duplicate(), none, KEY_NAMES.duplicate)}
       {act('Turn by 15 degrees', RotateCw, () => picking.transform({ turnDeg: 15 }, 'Turn'))}
       {act('Mirror left to right', Flip, () => picking.transform({ mirrors: true }, 'Mirror'))}
       {bolder(STEP, 'Bolder')}
