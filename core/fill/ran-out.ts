@@ -33,7 +33,7 @@ const TWICE = 2;
 const MOST_GAPS = 4;
 const MOST_OPEN = 0.25;
 /** Gaps are looked for that are so many times as wide as those before, up to the widest of all. */
-const WIDER = 2;
+const WIDER = 3;
 /** A place that sees the paper's edge on so many of its sides lies in no shape. */
 const RAYS = 32;
 const MOST_SEEN = RAYS / 4;
