@@ -5,7 +5,7 @@ import { damageBox, type KeptTile, type LowTilesBody } from '../contract/low-til
 import { intersection, isEmpty, type Box } from '../core/geometry/box';
 import { drawStroke, gridArea, paperArea, RasterWorkspace } from '../core/raster/draw-stroke';
 import type { packTile } from '../core/raster/pack-tile';
-import { lowLevels, tilesOfPaper, unpackTile } from '../core/raster/low-tiles';
+import { lowLevels, tilesOfPaper } from '../core/raster/low-tiles';
 import { LruCache } from '../core/raster/lru-cache';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../core/raster/tiles';
@@ -18,6 +18,7 @@ import { DamageLog, touchesTile } from './damage-log';
 import { KeptPixels, type StepName } from './kept-pixels';
 import { LowTiles } from './low-tiles';
 import { rest } from './resting';
+import { unpackTile } from './unpack-tile';
 
 /** Painted tiles kept here as plain pixels, so that a new stroke only needs to be laid over them. */
 const TILE_CACHE_BYTES = 40 * 1024 * 1024;
@@ -255,13 +256,15 @@ export class TileMaker {
     }
     if (!found || found.bytes === 'away') return undefined;
     if (found.bytes === 'blank') return { pixels: null, at: found.at };
-    try {
-      return { pixels: unpackTile(found.bytes, address), at: found.at };
-    } catch (error) {
-      if (!(error instanceof RangeError)) throw error;
-      this.low.drop(tileKey(address));
-      return undefined;
-    }
+    let pixels: Pixels | undefined;
+    yield unpackTile(found.bytes, address).then(
+      (unpacked) => (pixels = unpacked),
+      (error: unknown) => {
+        if (!(error instanceof RangeError)) throw error;
+        this.low.drop(tileKey(address));
+      },
+    );
+    return pixels && { pixels, at: found.at };
   }
 
   /** A copy of a tile in which what has changed is drawn anew. */

@@ -1,7 +1,7 @@
 import { decode } from 'fast-png';
 import sharp from 'sharp';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
-import { lowLevels, tilesOfPaper, unpackTile } from '../../core/raster/low-tiles';
+import { lowLevels, tilesOfPaper } from '../../core/raster/low-tiles';
 import { packTile } from '../../core/raster/pack-tile';
 import { copyInto, makePixels } from '../../core/raster/pixels';
 import { TILE_SIDE, tileAddress, tileKey, tileRect } from '../../core/raster/tiles';
@@ -9,6 +9,7 @@ import { StrokeTable } from '../../core/sheet/stroke-table';
 import { handSamples, random } from '../measures/strokes';
 import { packedStrokes, strokeEntity, TestSheet } from '../measures/sheets';
 import { encodeSamples } from '../../core/stroke/pack-samples';
+import { unpackTile } from '../../workers/unpack-tile';
 
 describe('the low levels of a sheet', () => {
   it('reach from one tile up to as many as are kept', () => {
@@ -24,13 +25,13 @@ describe('the low levels of a sheet', () => {
     }
   });
 
-  it('have tiles that come out of their packing as they went in, whatever their pixels', () => {
+  it('have tiles that come out of their packing as they went in, whatever their pixels', async () => {
     const rnd = random(3);
     const noise = makePixels(252, -4, TILE_SIDE, TILE_SIDE);
     noise.data.forEach((_, i) => (noise.data[i] = rnd() * 256));
     const blank = makePixels(252, -4, TILE_SIDE, TILE_SIDE);
     for (const { data, ...place } of [noise, blank]) {
-      const { data: read, ...where } = unpackTile(packTile({ data, ...place }), { tx: 1, ty: 0 });
+      const { data: read, ...where } = await unpackTile(packTile({ data, ...place }), { tx: 1, ty: 0 });
       expect(where).toEqual(place);
       expect(Buffer.from(read).equals(Buffer.from(data))).toBe(true);
     }
@@ -58,8 +59,8 @@ describe('the low levels of a sheet', () => {
     ['more than a tile', packTile(makePixels(0, 0, TILE_SIDE, TILE_SIDE * 2))],
     ['too much', new Uint8Array(4 * TILE_SIDE * TILE_SIDE + 5000)],
     ['a tile cut short', packTile(makePixels(0, 0, TILE_SIDE, TILE_SIDE)).subarray(0, 20)],
-  ])('are refused when there is %s', (_what, bytes) => {
-    expect(() => unpackTile(bytes, { tx: 0, ty: 0 })).toThrow(RangeError);
+  ])('are refused when there is %s', async (_what, bytes) => {
+    await expect(unpackTile(bytes, { tx: 0, ty: 0 })).rejects.toThrow(RangeError);
   });
 
   it('name their tiles so that the place can be read back', () => {

@@ -4,7 +4,7 @@ import type { Parts } from '../../contract/frame';
 import { blankAddresses, keptTile } from '../../contract/low-tiles';
 import { sheetPng } from '../../core/formats/sheet-png';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
-import { lowLevels, tilesOfPaper, unpackTile } from '../../core/raster/low-tiles';
+import { lowLevels, tilesOfPaper } from '../../core/raster/low-tiles';
 import { eachTile, TILE_SIDE, tileKey, tileRect, type TileAddress } from '../../core/raster/tiles';
 import { FIRST_LAYER, hasStrokes, newSettings, type Pour, type Stroke } from '../../core/sheet/entities';
 import { erasingChanges } from '../../core/sheet/erasing';
@@ -26,6 +26,7 @@ import { actsOn } from '../measures/layer-acts';
 import { PageWorker } from '../measures/page-worker';
 import { strokeEntity } from '../measures/sheets';
 import { handSamples, random } from '../measures/strokes';
+import { unpackTile } from '../../workers/unpack-tile';
 
 /** So few, that tiles fall behind and are let go many times in a run. */
 setUpWorld({ keptSteps: 25, sweepSteps: 8 });
@@ -75,7 +76,9 @@ async function expectKeptTrue(id: string, truthAt: (seq: number) => Truth | Prom
     const { seq } = address;
     const bytes = (parts.get(tileKey(address)) ??
       world.store.lowTiles.bytesOf(id, [address], 1e9).get(tileKey(address)))!;
-    const is = bytes.length ? Buffer.from(unpackTile(bytes, address).data) : Buffer.alloc(4 * TILE_SIDE * TILE_SIDE);
+    const is = bytes.length
+      ? Buffer.from((await unpackTile(bytes, address)).data)
+      : Buffer.alloc(4 * TILE_SIDE * TILE_SIDE);
     if (!is.equals(drawn(await truthAt(seq), address))) wrong.push(`${tileKey(address)} at ${seq}`);
   }
   const overview = world.store.db

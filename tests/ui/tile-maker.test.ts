@@ -1,7 +1,6 @@
 import * as fc from 'fast-check';
 import { type Parts } from '../../contract/frame';
 import type { LowTilesBody } from '../../contract/low-tiles';
-import { unpackTile } from '../../core/raster/low-tiles';
 import { packTile } from '../../core/raster/pack-tile';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../../core/raster/tiles';
@@ -15,6 +14,7 @@ import { DamageLog } from '../../workers/damage-log';
 import { TileMaker, type TileBatch } from '../../workers/tile-maker';
 import { openedInk, packedStrokes, strokeEntity } from '../measures/sheets';
 import { handSamples, random } from '../measures/strokes';
+import { unpackTile } from '../../workers/unpack-tile';
 
 jest.setTimeout(60000);
 /** A sheet of so few strokes has its tiles kept here. */
@@ -207,7 +207,9 @@ describe('tiles that are kept with a sheet', () => {
     for (const [key, [bytes]] of kept.tiles) {
       if (!bytes.length) continue;
       const [, level, tx, ty] = key.split('/').map(Number);
-      expect(Buffer.from(unpackTile(bytes, { tx, ty }).data).equals(kept.truth(tile(level, tx, ty))!)).toBe(true);
+      expect(Buffer.from((await unpackTile(bytes, { tx, ty })).data).equals(kept.truth(tile(level, tx, ty))!)).toBe(
+        true,
+      );
     }
     kept.asked = [];
     const { maker } = kept.open([], false);
@@ -235,7 +237,7 @@ describe('tiles that are kept with a sheet', () => {
     follow([putRows('strokes', strokeEntity('new', { order: 'b' }))], new Map([['new', bytes]]));
     kept.seq++;
     expect([await again(), sent]).toEqual([true, ['lines/-1/0/0', 'lines/0/0/0']]);
-    const left = Buffer.from(unpackTile(kept.tiles.get('lines/0/0/0')![0], tile(0, 0, 0)).data);
+    const left = Buffer.from((await unpackTile(kept.tiles.get('lines/0/0/0')![0], tile(0, 0, 0))).data);
     expect(left.equals(kept.truth(tile(0, 0, 0))!)).toBe(true);
   });
 
@@ -307,7 +309,9 @@ describe('tiles that are kept with a sheet', () => {
     expect(await keepAll(kept, maker)).toBe(true);
     for (const [key, [bytes]] of kept.tiles) {
       const [, level, tx, ty] = key.split('/').map(Number);
-      expect(Buffer.from(unpackTile(bytes, { tx, ty }).data).equals(kept.truth(tile(level, tx, ty))!)).toBe(true);
+      expect(Buffer.from((await unpackTile(bytes, { tx, ty })).data).equals(kept.truth(tile(level, tx, ty))!)).toBe(
+        true,
+      );
     }
   });
 
