@@ -1,9 +1,7 @@
 import {
-  byOrder,
   DEFAULT_HUSH,
   isInk,
   isInkable,
-  isScaffolding,
   type GroupLayer,
   type InkableLayer,
   type InkLayer,
@@ -11,7 +9,7 @@ import {
   type Stroke,
 } from './entities';
 import { grouped } from './grouped';
-import { branchOf, groupsOf, isLocked, isVisible, withHeld, type Branch } from './layer-tree';
+import { branchOf, groupsOf, withHeld, type Branch } from './layer-tree';
 import { ordersAbove, ordersForMove } from './orders';
 import type { SheetModel } from './sheet-model';
 import { assign, putRows, type Assign, type Change } from './steps';
@@ -44,7 +42,7 @@ export function spotOf(model: SheetModel, id: string): Spot {
 }
 
 /** Those of the layers that no other of them holds, bottom first. */
-function outermost(model: SheetModel, ids: readonly string[]): Layer[] {
+export function outermost(model: SheetModel, ids: readonly string[]): Layer[] {
   const picked = new Set(ids);
   const of = (branches: readonly Branch[]): Layer[] =>
     branches.flatMap(({ layer, children }) => (picked.has(layer.id) ? layer : of(children)));
@@ -160,79 +158,6 @@ export function twoPassChanges(model: SheetModel, layer: InkableLayer, fresh: In
 
 export const kindChange = (layer: InkableLayer, kind: InkableLayer['kind']): Change[] =>
   layer.kind === kind ? [] : [assign('layers', layer as Layer, 'kind', kind)];
-
-/** Why layers are not merged. */
-export type NoMerge = 'single' | 'apart' | 'picture' | 'group' | 'text' | 'kinds' | 'locked' | 'hidden';
-/** Why merged lines would look otherwise than the layers did. */
-export type KeptApart = 'opacity' | 'blend' | 'inside' | 'erased';
-
-export type Merge =
-  | { kind: 'merged'; into: InkableLayer; changes: Change[] }
-  /** They look as before in a group. */
-  | { kind: 'grouped'; because: KeptApart }
-  | { kind: 'refused'; because: NoMerge; layer?: Layer };
-
-/**
- * Merges layers that lie next to each other into the lowest: their lines come to lie on it, in their order. Not where
- * that would change what is seen: opacity and blending act on each layer as a whole, and a soft eraser's strokes take
- * away from all that lies below them in their layer. Hard erasures belong to their lines and go with them.
- */
-export function mergeOf(model: SheetModel, ids: readonly string[]): Merge {
-  const layers = outermost(model, ids);
-  const refused = (because: NoMerge, layer?: Layer): Merge => ({ kind: 'refused', because, layer });
-  if (layers.length < 2) return refused('single', layers[0]);
-  const spots = layers.map(({ id }) => spotOf(model, id));
-  if (spots.some(({ parent, index }, i) => parent !== spots[0].parent || index !== spots[0].index + i))
-    return refused('apart');
-  for (const layer of layers) {
-    if (!isInkable(layer))
-      return refused(layer.kind === 'group' || layer.kind === 'text' ? layer.kind : 'picture', layer);
-    if (isLocked(layer, model.layers)) return refused('locked', layer);
-    if (!isVisible(layer, model.layers)) return refused('hidden', layer);
-    if (isScaffolding(layer) !== isScaffolding(layers[0])) return refused('kinds', layer);
-  }
-  const [into, ...upper] = layers as InkableLayer[];
-  const because = keptApart(model, into, upper);
-  if (because) return { kind: 'grouped', because };
-  return { kind: 'merged', into, changes: mergeChanges(model, into, upper) };
-}
-
-function keptApart(model: SheetModel, into: InkableLayer, upper: readonly InkableLayer[]): KeptApart | undefined {
-  const all = [into, ...upper];
-  if (all.some(({ opacity }) => opacity < 1)) return 'opacity';
-  if (all.some(({ blend }) => blend && blend !== 'normal')) return 'blend';
-  if (all.some(({ inside }) => inside)) return 'inside';
-  const fades = upper.some(({ id }) => model.strokes.countOn([id], 1, (pen) => pen.fades === true) > 0);
-  return fades ? 'erased' : undefined;
-}
-
-/** Lines that are gone go along: brought back later, they lie where the others do. */
-function mergeChanges(model: SheetModel, into: InkableLayer, upper: readonly InkableLayer[]): Change[] {
-  const byLayer = grouped(model.strokes.values(), ({ layerId }) => layerId);
-  const moving = upper.flatMap(({ id }) => (byLayer.get(id) ?? []).sort(byOrder));
-  const top = model.strokes.topOrderOf(into.id);
-  const orders = ordersAbove(top === undefined ? [] : [top], moving.length);
-  const set = (field: 'layerId' | 'order', after: unknown[]): Change => ({
-    op: 'set',
-    table: 'strokes',
-    field,
-    ids: moving.map(({ id }) => id),
-    before: moving.map((stroke) => stroke[field]),
-    after,
-  });
-  const { settings } = model;
-  const changes: Change[] = moving.length
-    ? [
-        set(
-          'layerId',
-          moving.map(() => into.id),
-        ),
-        set('order', orders),
-      ]
-    : [];
-  if (upper.some(({ id }) => id === settings.target)) changes.push(assign('sheet', settings, 'target', into.id));
-  return [...changes, ...fieldChange(upper, 'deleted', () => true)];
-}
 
 /** The lines on layers that are inked: what a soft eraser left is none. */
 function linesOn(model: SheetModel, layers: readonly Layer[]): Stroke[] {

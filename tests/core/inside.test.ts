@@ -9,7 +9,7 @@ import { layParts, type Part } from '../../core/raster/lay-parts';
 import { makePixels, type Pixels } from '../../core/raster/pixels';
 import type { InkableLayer, Layer } from '../../core/sheet/entities';
 import { finish } from '../../core/sheet/ink-work';
-import { mergeOf } from '../../core/sheet/layer-changes';
+import { mergeOf } from '../../core/sheet/merging';
 import { insideOf } from '../../core/sheet/laid-parts';
 import { assign, putRows, type Assign } from '../../core/sheet/steps';
 import { makePen } from '../../core/stroke/pen';

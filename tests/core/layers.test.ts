@@ -10,7 +10,6 @@ import {
   groupChanges,
   layerCopies,
   layersIn,
-  mergeOf,
   moveChanges,
   putAt,
   recolourChanges,
@@ -18,6 +17,7 @@ import {
   ungroupChanges,
 } from '../../core/sheet/layer-changes';
 import { groupsOf, isLocked, isVisible } from '../../core/sheet/layer-tree';
+import { mergeOf } from '../../core/sheet/merging';
 import { sentLayers } from '../../core/sheet/sent-layers';
 import type { SheetModel } from '../../core/sheet/sheet-model';
 import { dropSpot, nextSpot, stackRows } from '../../core/sheet/stack-rows';
@@ -332,7 +332,11 @@ describe('merging', () => {
     rows.forEach(({ id }, i) => {
       sheet.layerId = id;
       for (let k = 0; k < 3; k++) {
-        sheet.ink1(wave(60 + 30 * k + 7 * i), makePen('brush', 16, 30, true, 1), ['#c2185b', '#0077c8', '#2f5d3a'][i]);
+        sheet.ink1(
+          wave(60 + 30 * k + 7 * i),
+          makePen('brush', 16, 30, true, 1),
+          ['#c2185b', '#0077c8', '#2f5d3a'][i % 3],
+        );
       }
     });
     return sheet;
@@ -383,6 +387,7 @@ describe('merging', () => {
   it.each<[string, Partial<Layer>, string]>([
     ['opacity', { opacity: 0.5 }, 'opacity'],
     ['blend', { blend: 'multiply' } as Partial<Layer>, 'blend'],
+    ['kind', { kind: 'colour' } as Partial<Layer>, 'colour'],
   ])('keeps layers apart whose %s would change the look, in a group that does not', (_name, upper, because) => {
     const sheet = inked({}, upper);
     expect(mergeOf(sheet.model, ['l0', 'l1'])).toEqual({ kind: 'grouped', because });
@@ -414,6 +419,52 @@ describe('merging', () => {
     ['a hidden one', [layer('a'), layer('b', { visible: false })], ['a', 'b'], 'hidden'],
   ])('refuses %s', (_name, layers, ids, because) => {
     expect(mergeOf(modelOf(...layers), ids)).toMatchObject({ kind: 'refused', because });
+  });
+
+  it('changes nothing that is seen in stacks of lines, colour, shades and groups, or is refused', () => {
+    const done = { merged: 0, grouped: 0, refused: 0 };
+    fc.assert(
+      fc.property(
+        fc.array(fc.constantFrom('line', 'flat', 'shade', 'flat in g', 'shade in g', 'line in g'), {
+          minLength: 3,
+          maxLength: 6,
+        }),
+        fc.nat(4),
+        (what, at) => {
+          const sheet = inked(
+            ...what.map((words): Partial<Layer> => ({
+              kind: words.startsWith('line') ? 'ink' : 'colour',
+              ...(words.startsWith('shade') && { inside: true }),
+              ...(words.endsWith('g') && { parent: 'g' }),
+            })),
+          );
+          const before = picture(sheet);
+          const ids = sheet.model
+            .stack()
+            .map(({ id }) => id)
+            .slice(at, at + 2);
+          const merge = mergeOf(sheet.model, ids);
+          done[merge.kind]++;
+          if (merge.kind === 'refused') return;
+          sheet.put(merge.kind === 'merged' ? merge.changes : groupChanges(sheet.model, ids, group('new')), []);
+          expect(farthest(picture(sheet), before)).toBeLessThanOrEqual(2);
+        },
+      ),
+      { numRuns: 60, seed: 5 },
+    );
+    expect(Math.min(done.merged, done.grouped, done.refused)).toBeGreaterThan(3);
+  });
+
+  it('refuses a group in which a shade would lose colour that it is kept inside of', () => {
+    const colour = (id: string, more = {}) => layer(id, { kind: 'colour', ...more } as Partial<Layer>);
+    const [skin, coat, shade] = [colour('skin'), colour('coat'), colour('shade', { inside: true })];
+    expect(mergeOf(modelOf(skin, coat, shade), ['coat', 'shade'])).toMatchObject({
+      kind: 'refused',
+      because: 'bounds',
+      layer: { id: 'shade' },
+    });
+    expect(mergeOf(modelOf(coat, shade), ['coat', 'shade'])).toEqual({ kind: 'grouped', because: 'inside' });
+    expect(mergeOf(modelOf(skin, coat, shade), ['skin', 'coat']).kind).toBe('merged');
   });
 
   it('gives all lines of layers a colour, but nothing to what fades', () => {

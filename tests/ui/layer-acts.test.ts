@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { nanoid } from 'nanoid';
 import { isInkable, type GroupLayer, type InkableLayer, type Layer } from '../../core/sheet/entities';
 import { erasingChanges } from '../../core/sheet/erasing';
-import { putRows } from '../../core/sheet/steps';
+import { assign, putRows } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/pack-samples';
 import { eraserPen } from '../../core/stroke/eraser';
 import { ENGINE, makePen } from '../../core/stroke/pen';
@@ -95,6 +95,20 @@ describe('layers', () => {
     expect(said[1].text).toBe('refused: Nothing was merged. There is nothing right below to merge with.');
     await savedOn(session);
     expect(serverLayers().find((l) => l.name === 'Lines 2')).toMatchObject({ blend: 'multiply', deleted: false });
+  });
+
+  it('are neither merged nor grouped in silence where a shade would lose colour that it is kept inside of', async () => {
+    const { session, acts, said } = await start();
+    for (let i = 0; i < 3; i++) await acts.add('colour');
+    const ids = session.model.stack().map(({ id }) => id);
+    const shade = names(session)[2];
+    await session.act('Keep inside', [assign('layers', inkable(session, shade), 'inside', true)]);
+    await acts.merge(ids.slice(1, 3));
+    expect(said.map((s) => s.text)).toEqual([
+      `refused: Nothing was merged. Merged or in a group, they would change what ${shade} is kept inside of.`,
+    ]);
+    await acts.group(ids.slice(1, 3));
+    expect(said[1].text).toContain(`${shade} is kept inside of other colour now`);
   });
 
   it('say so where a group that is taken apart looked otherwise', async () => {

@@ -11,7 +11,6 @@ import {
   layerCopies,
   layersIn,
   lineCountOn,
-  mergeOf,
   moveChanges,
   nextBelow,
   putAt,
@@ -19,11 +18,10 @@ import {
   spotOf,
   twoPassChanges,
   ungroupChanges,
-  type KeptApart,
-  type Merge,
   type Spot,
 } from '../../core/sheet/layer-changes';
 import { isLocked } from '../../core/sheet/layer-tree';
+import { displacedBy, mergeOf, type KeptApart, type Merge } from '../../core/sheet/merging';
 import { isPlain } from '../../core/raster/lay-parts';
 import { ordersAbove } from '../../core/sheet/orders';
 import { pasted } from '../../core/sheet/pasted';
@@ -39,6 +37,7 @@ const KEPT_APART: Record<KeptApart, string> = {
   opacity: 'One of them is not fully opaque',
   blend: 'One of them mixes with what is below',
   inside: 'One of them is kept inside the colour below',
+  colour: 'One of them is colour, which shades are kept inside, and one is lines',
   erased: 'A soft eraser was used on one of the upper ones',
 };
 
@@ -51,6 +50,7 @@ const MERGE_REFUSED: Record<Extract<Merge, { kind: 'refused' }>['because'], (nam
   kinds: () => 'Roughs are not sent, the others are. Make them of one kind first.',
   locked: (name) => `${name} is locked. Unlock it first.`,
   hidden: (name) => `${name} is hidden. Show it first.`,
+  bounds: (name) => `Merged or in a group, they would change what ${name} is kept inside of.`,
 };
 
 /** What the artist does with the layers of the stack. */
@@ -152,21 +152,28 @@ export class LayerActs {
     });
   }
 
+  /** Puts layers into a group. What is kept inside of other colour by that is said. */
   group(ids: readonly string[], name = 'Group'): Promise<void> {
     const group = { ...newLayer(this.session, 'group'), name: freeName(name, this.model.stack()) };
-    return this.act(`Group ${namesOf(this.layersOf(ids))}`, groupChanges(this.model, ids, group));
+    return this.regroup(`Group ${namesOf(this.layersOf(ids))}`, groupChanges(this.model, ids, group));
   }
 
   /** Takes a group apart. What it was mixed by goes with it; that is said. */
   async ungroup(group: GroupLayer): Promise<void> {
     if (this.isRefused([group], 'taken apart')) return;
-    await this.act(`Take ${group.name} apart`, ungroupChanges(this.model, group));
+    await this.regroup(`Take ${group.name} apart`, ungroupChanges(this.model, group));
     const { opacity, blend } = group;
     if (isPlain({ opacity, blend: blend ?? undefined })) return;
     const percent = `${Math.round(opacity * 100)} %`;
     this.say(
       `The group's own ${opacity < 1 ? `opacity of ${percent}` : `mixing (${blend})`} went with it, so its layers look different now. Undo brings it back.`,
     );
+  }
+
+  private async regroup(label: string, changes: Change[]): Promise<void> {
+    const displaced = displacedBy(this.model, changes);
+    await this.act(label, changes);
+    if (displaced) this.say(`${displaced.name} is kept inside of other colour now, and may look different.`);
   }
 
   /** Merges a layer into the one right below. */
