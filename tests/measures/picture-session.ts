@@ -2,6 +2,7 @@ import { FIRST_LAYER, newSettings, type Layer, type ReferenceLayer } from '../..
 import { SheetModel } from '../../core/sheet/sheet-model';
 import type { Change } from '../../core/sheet/steps';
 import type { SheetSession } from '../../ui/session/session';
+import { SheetDrafts } from '../../ui/session/sheet-drafts';
 import { referenceEntity } from './sheets';
 
 /** Pictures on it are 300 x 400 px. */
@@ -18,15 +19,18 @@ export function pictureSession(photo?: Partial<ReferenceLayer>, pictureWork: obj
   const labels: string[] = [];
   let shown: readonly Layer[] = [];
   const dividers: unknown[] = [];
+  const stage = {
+    setSheet: (stack: readonly Layer[]) => (shown = stack),
+    setDivider: (divider: unknown) => dividers.push(divider),
+    driftInk: () => undefined,
+    size: { width: 390, height: 844 },
+    pictureWork,
+  };
   const session = {
     model,
+    stage,
+    drafts: new SheetDrafts({ model, stage }),
     paper: { widthPx: 600, heightPx: 800, ppi: 300 },
-    stage: {
-      setSheet: (stack: readonly Layer[]) => (shown = stack),
-      setDivider: (divider: unknown) => dividers.push(divider),
-      size: { width: 390, height: 844 },
-      pictureWork,
-    },
     act: (label: string, changes: Change[]) => {
       labels.push(label);
       model.apply(changes);

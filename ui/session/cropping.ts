@@ -21,6 +21,7 @@ import { isPicture, type PictureLayer, type Placement } from '../../core/sheet/e
 import { placementMatrix } from '../../core/sheet/placement';
 import { assign } from '../../core/sheet/steps';
 import type { SheetSession } from './session';
+import type { ShownSheet } from './sheet-drafts';
 import { Watched } from './watched';
 
 /** Shapes that a crop can keep; `free`: any. */
@@ -70,7 +71,9 @@ export class Cropping {
   constructor(
     private readonly session: SheetSession,
     private readonly warn: (text: string) => void,
-  ) {}
+  ) {
+    session.drafts.set('crop', (sheet) => this.shown(sheet));
+  }
 
   /** Takes up the picture's last crop, or begins one that holds all of it. */
   begin(layer: PictureLayer): void {
@@ -93,7 +96,7 @@ export class Cropping {
     if (!this.draft.now()) return;
     this.draft.set(undefined);
     this.levels.set(false);
-    this.session.stage?.setSheet(this.session.model.stack(), this.session.model.settings);
+    this.session.drafts.refresh();
   }
 
   setMode(mode: CropDraft['mode']): void {
@@ -275,20 +278,19 @@ export class Cropping {
 
   private set(draft: CropDraft): void {
     this.draft.set(draft);
-    this.show();
+    this.session.drafts.refresh();
   }
 
-  /** Shows the whole of what is cropped: again, when the sheet was shown anew. */
-  show(): void {
+  /** The whole of what is cropped; another picture would lie over it. */
+  private shown({ stack, settings }: ShownSheet): ShownSheet {
     const draft = this.draft.now();
-    if (!draft) return;
-    const { stage, model } = this.session;
-    const shown: PictureLayer = { ...draft.layer, recipe: spotOf(draft.layer).before, placement: draft.laid };
-    stage?.setSheet(
-      // Another picture would lie over it.
-      model.stack().map((l) => (l.id === shown.id ? shown : isPicture(l) ? { ...l, visible: false } : l)),
-      model.settings,
+    if (!draft) return { stack, settings };
+    const { id } = draft.layer;
+    const [recipe, placement] = [spotOf(draft.layer).before, draft.laid];
+    const shown = stack.map((l) =>
+      l.id === id ? ({ ...l, recipe, placement } as PictureLayer) : isPicture(l) ? { ...l, visible: false } : l,
     );
+    return { stack: shown, settings };
   }
 }
 

@@ -6,6 +6,7 @@ import { isLocked } from '../../core/sheet/layer-tree';
 import { movePlacement, placementMove } from '../../core/sheet/placement';
 import type { WheelWish } from '../canvas/page-wheel';
 import type { SheetSession } from './session';
+import { layerDraft } from './sheet-drafts';
 import { placePicture } from './stack-actions';
 
 /** Keys and wheels that pause for so long have ended their gesture. */
@@ -28,7 +29,11 @@ export class PictureMover {
   private draft: { layer: PictureLayer; placement: Placement; withInk: boolean } | undefined;
   private resting: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(private readonly session: SheetSession) {}
+  constructor(private readonly session: SheetSession) {
+    session.drafts.set('place', (sheet) =>
+      this.draft ? layerDraft(this.draft.layer.id, { placement: this.draft.placement })(sheet) : sheet,
+    );
+  }
 
   /** Tells of each movement that is shown before it is kept. @returns stops telling. */
   watchDraft(listener: () => void): () => void {
@@ -75,7 +80,7 @@ export class PictureMover {
   drop(): void {
     this.draft = undefined;
     this.session.stage?.driftInk(undefined);
-    this.session.stage?.setSheet(this.session.model.stack(), this.session.model.settings);
+    this.session.drafts.refresh();
     this.tell();
   }
 
@@ -113,11 +118,10 @@ export class PictureMover {
   }
 
   private showDraft(): void {
-    const { stage, model } = this.session;
+    const { stage, drafts } = this.session;
     if (!this.draft || !stage) return;
     const { layer, placement } = this.draft;
-    const stack = model.stack().map((l) => (l.id === layer.id ? { ...layer, placement } : l));
-    stage.setSheet(stack, model.settings);
+    drafts.refresh();
     if (this.draft.withInk) stage.driftInk(placementMove(layer.placement, placement, shownSize(layer)));
     this.tell();
   }

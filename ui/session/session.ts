@@ -8,6 +8,7 @@ import { completed, frameSetBy, rebased } from '../../core/sheet/frames';
 import { sameValue, type History } from '../../core/sheet/history';
 import { movableOf } from '../../core/sheet/paper-change';
 import { sizeOf, type PaperSize } from '../../core/sheet/paper';
+import { SheetDrafts } from './sheet-drafts';
 import { SheetModel } from '../../core/sheet/sheet-model';
 import { assign, fieldKeys, StepRefused, type Assign, type Change, type Step } from '../../core/sheet/steps';
 import { cutText } from '../../core/sheet/words';
@@ -25,6 +26,7 @@ import { Journal, type WaitingStep } from './journal';
 import { Keeping } from './keeping';
 import { lostLayers } from './lost-layers';
 import { missedSteps } from './missed-steps';
+import { otherTabs } from './other-tabs';
 import { PixelsFirst } from './pixels-first';
 import { Sender, type QueuedStep } from './sender';
 import type { SessionListener } from './session-listener';
@@ -74,8 +76,7 @@ export class SheetSession {
   private readonly following = new PixelsFirst();
   /** Counts what others have done: whatever was read from the model before may be out of date. */
   foreignChanges = 0;
-  /** Other tabs of this browser that have the sheet open; they are told when there is something new. */
-  private readonly tabs: BroadcastChannel | undefined;
+  private readonly tabs: ReturnType<typeof otherTabs>;
   private readonly sender: Sender;
   readonly tied = new TiedPours(this);
   private readonly hand = new BusyHand(
@@ -83,6 +84,8 @@ export class SheetSession {
     () => this.followPaper(),
   );
   private readonly undoing: Undoing;
+  /** What the stage shows of layers and settings. */
+  readonly drafts = new SheetDrafts(this);
 
   readonly card: SheetCard;
   readonly model: SheetModel;
@@ -105,10 +108,7 @@ export class SheetSession {
     this.tops = head.tops;
     this.seq = card.seq;
     this.sender = new Sender(card.id, journal);
-    // Missing in a few browsers; then a tab sees the others when it looks again.
-    this.tabs =
-      typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel(`hush-line.sheet.${card.id}`);
-    if (this.tabs) this.tabs.onmessage = () => void this.catchUp();
+    this.tabs = otherTabs(card.id, () => void this.catchUp());
     this.client.onTrouble = (what) =>
       listener.notice(`${what} could not be shown; everything else is. Nothing of it was lost.`);
     this.lifted = new LiftedPixels((id) => this.model.layers.get(id));

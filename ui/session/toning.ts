@@ -22,6 +22,7 @@ import { placementMatrix } from '../../core/sheet/placement';
 import { assign } from '../../core/sheet/steps';
 import { LIGHT_REACH } from './lifting';
 import type { SheetSession } from './session';
+import type { ShownSheet } from './sheet-drafts';
 import { Watched } from './watched';
 
 /** What a touch on the picture says of its tone: what should be shadow, or light; what is paper, or a line. */
@@ -53,7 +54,9 @@ export class Toning {
   constructor(
     private readonly session: SheetSession,
     private readonly warn: (text: string) => void,
-  ) {}
+  ) {
+    session.drafts.set('tones', (sheet) => this.toned(sheet));
+  }
 
   /** What is done to a picture, as it is shown now. */
   recipeOf(layer: PictureLayer): Recipe {
@@ -209,14 +212,18 @@ export class Toning {
   }
 
   private display(): void {
-    const { stage, model } = this.session;
+    this.session.drafts.refresh();
+  }
+
+  private toned({ stack, settings }: ShownSheet): ShownSheet {
     const draft = this.draft.now();
     const isBefore = this.asItCame.now() || ['paper', 'line'].includes(this.touch.now() ?? '');
-    const stack = model.stack().map((l) => {
+    if (!draft && !isBefore) return { stack, settings };
+    const toned = stack.map((l) => {
       if (!isPicture(l)) return l;
       const recipe = l.id === draft?.layerId ? draft.recipe : (l.recipe ?? []);
       return { ...l, recipe: isBefore ? asCropped(recipe) : recipe };
     });
-    stage?.setSheet(stack, model.settings);
+    return { stack: toned, settings };
   }
 }

@@ -73,8 +73,9 @@ export function useSheet(id: string, free: Size): OpenSheet | undefined {
         mover: new PictureMover(opened),
         bringing,
         placing,
-        cropping: new Cropping(opened, tell.notice),
+        // A crop is laid over what is toned.
         toning: new Toning(opened, tell.notice),
+        cropping: new Cropping(opened, tell.notice),
         picking: new Picking(opened, tell.notice),
         bending,
         layerActs: new LayerActs(opened, tell.say, tell.notice),

@@ -6,7 +6,9 @@ import { IconButton } from '../../../components/button';
 import { Slider } from '../../../components/slider';
 import { Words } from '../../../components/text';
 import { useOpenSheet } from '../../../session/session-context';
+import { settingsDraft } from '../../../session/sheet-drafts';
 import { setSetting } from '../../../session/stack-actions';
+import { useSheetDraft } from '../../../session/use-sheet-draft';
 import { sheetSlice } from '../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { useTheme } from '../../../theme/theme-context';
@@ -23,16 +25,18 @@ export function HushRow({ kind }: { kind: LayoutKind }) {
   const hasScaffolding = useAppSelector((s) => s.sheet.stack.some(isScaffolding));
   const hasPicture = useAppSelector((s) => s.sheet.stack.some((l) => l.kind === 'reference'));
   const [draft, setDraft] = useState<number>();
+  const shown = useSheetDraft();
   const look = (part: Parameters<typeof sheetSlice.actions.look>[0]) => dispatch(sheetSlice.actions.look(part));
   const percent = Math.round((draft ?? hush) * 100);
 
   const drag = (value: number) => {
     setDraft(value / 100);
-    session.stage?.setSheet(session.model.stack(), { ...session.model.settings, hush: value / 100 });
+    shown.show(settingsDraft({ hush: value / 100 }));
   };
   const done = (value: number) => {
     setDraft(undefined);
-    if (value / 100 !== session.model.settings.hush) void setSetting(session, 'hush', value / 100, 'Hush');
+    const isSame = value / 100 === session.model.settings.hush;
+    shown.keep(isSame ? undefined : setSetting(session, 'hush', value / 100, 'Hush'));
   };
   const overButton = (
     <IconButton

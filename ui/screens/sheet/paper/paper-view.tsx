@@ -216,7 +216,7 @@ export function PaperView({ insets }: { insets: Insets }) {
   }, [open, session, inking, mover, dispatch, store]);
 
   useEffect(() => {
-    if (settings) session.stage?.setSheet(stack, settings);
+    if (settings) session.drafts.refresh();
   }, [session, stack, settings]);
   useEffect(() => {
     const { peekHeld, peekKept, over, solo, tones } = looking;

@@ -18,13 +18,14 @@ import { Field } from '../../../components/field';
 import { Words } from '../../../components/text';
 import { Toggle } from '../../../components/toggle';
 import { useOpenSheet } from '../../../session/session-context';
-import type { SheetSession } from '../../../session/session';
 import { hasColourBelow, setInside } from '../../../session/shading';
+import { layerDraft } from '../../../session/sheet-drafts';
 import { setBeside, setLayerOpacity, setLocked, setPictureVeil, takeTarget } from '../../../session/stack-actions';
 import { INK_COLOURS } from '../../../store/pen-slice';
 import { sheetSlice } from '../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
-import { DraftRow, percentWords } from '../frame/setting-row';
+import { percentWords } from '../frame/setting-row';
+import { SheetDraftRow } from '../frame/sheet-draft-row';
 import { BLEND_NAMES, INKABLE_CHOICES } from './layer-words';
 
 /** Everything of a layer that can be changed, and what can be done with it. */
@@ -96,13 +97,13 @@ function NameField({ layer }: { layer: Layer }) {
 function OpacityRow({ layer }: { layer: Layer }) {
   const { session } = useOpenSheet();
   return (
-    <DraftRow
+    <SheetDraftRow
       label="Opacity"
       name={`Opacity of ${layer.name}`}
       value={Math.round(layer.opacity * 100)}
       words={percentWords}
-      onShow={(v) => showLayer(session, { ...layer, opacity: v / 100 })}
-      onKeep={(v) => void setLayerOpacity(session, session.model.layers.get(layer.id)!, v / 100)}
+      show={(v) => layerDraft(layer.id, { opacity: v / 100 })}
+      onKeep={(v) => setLayerOpacity(session, session.model.layers.get(layer.id)!, v / 100)}
     />
   );
 }
@@ -112,13 +113,13 @@ function PictureRows({ layer }: { layer: ReferenceLayer }) {
   const { session } = useOpenSheet();
   return (
     <>
-      <DraftRow
+      <SheetDraftRow
         label="Veil"
         name={`White veil over ${layer.name}`}
         value={Math.round((layer.veil ?? 0) * 100)}
         words={percentWords}
-        onShow={(v) => showLayer(session, { ...layer, veil: v / 100 })}
-        onKeep={(v) => void setPictureVeil(session, layer, v / 100)}
+        show={(v) => layerDraft(layer.id, { veil: v / 100 })}
+        onKeep={(v) => setPictureVeil(session, layer, v / 100)}
       />
       <Toggle
         label={`Lay ${layer.name} beside the paper`}
@@ -127,11 +128,6 @@ function PictureRows({ layer }: { layer: ReferenceLayer }) {
       />
     </>
   );
-}
-
-function showLayer(session: SheetSession, layer: Layer): void {
-  const stack = session.model.stack().map((l) => (l.id === layer.id ? layer : l));
-  session.stage?.setSheet(stack, session.model.settings);
 }
 
 function LayerButtons({ layer }: { layer: Layer }) {

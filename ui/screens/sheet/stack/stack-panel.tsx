@@ -9,8 +9,10 @@ import { Choice } from '../../../components/choice';
 import { Heading, Words } from '../../../components/text';
 import { Toggle } from '../../../components/toggle';
 import { useOpenSheet } from '../../../session/session-context';
+import { settingsDraft } from '../../../session/sheet-drafts';
 import { setSetting } from '../../../session/stack-actions';
-import { DraftRow, percentWords } from '../frame/setting-row';
+import { percentWords } from '../frame/setting-row';
+import { SheetDraftRow } from '../frame/sheet-draft-row';
 import { sheetSlice } from '../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { useLayoutKind } from '../frame/layout-kind';
@@ -132,13 +134,13 @@ function ScaffoldingRows() {
         on={shown}
         onChange={(on) => void setSetting(session, 'scaffoldingShown', on, on ? 'Show picture' : 'Hide picture')}
       />
-      <DraftRow
+      <SheetDraftRow
         label="Veil"
         name="Veil between picture and ink"
         value={Math.round(veil * 100)}
         words={percentWords}
-        onShow={(v) => session.stage?.setSheet(session.model.stack(), { ...session.model.settings, veil: v / 100 })}
-        onKeep={(v) => void setSetting(session, 'veil', v / 100, 'Veil')}
+        show={(v) => settingsDraft({ veil: v / 100 })}
+        onKeep={(v) => setSetting(session, 'veil', v / 100, 'Veil')}
       />
     </>
   );

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Line, Path, Polygon } from 'react-native-svg';
 import type { Point, Quad } from '../../../../../core/geometry/homography';
@@ -13,7 +13,6 @@ import { useDrag, useDragBy, type Place } from '../../../../components/use-drag'
 import type { CropDraft } from '../../../../session/cropping';
 import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
-import { useAppSelector } from '../../../../store/store';
 import { ON_PAPER } from '../../../../theme/theme';
 import { useTheme } from '../../../../theme/theme-context';
 
@@ -30,9 +29,6 @@ export function CropOverPaper() {
 function CropMarks({ draft, stage }: { draft: CropDraft; stage: Stage }) {
   const { cropping } = useOpenSheet();
   useViewOf(stage);
-  const stack = useAppSelector((s) => s.sheet.stack);
-  const settings = useAppSelector((s) => s.sheet.settings);
-  useEffect(() => cropping.show(), [cropping, stack, settings]);
   const levels = useWatched(cropping.levels);
   const toScreen = compose(viewMatrix(stage.view), placementMatrix(draft.laid, draft.input));
   const onScreen = ([x, y]: Point) => apply(toScreen, x, y);
