@@ -1,11 +1,13 @@
-import sharp, { type Metadata, type Sharp } from 'sharp';
+import { readFile } from 'node:fs/promises';
+import sharp, { type Metadata } from 'sharp';
 import type { ErrorCode } from '../contract/errors';
 import { LARGE_SIDE_PX, MAX_PICTURE_PIXELS, WORKING_SIDE_PX } from '../contract/limits';
 import { inTurn } from '../core/in-turn';
 import { ApiError } from './api-error';
 import { DecodeFailure, type LayerOfFile } from './decoding/decoded';
-import { decodeElsewhere } from './decoding/elsewhere';
-import { isDecoded, kindOf, MEDIA_TYPES, type FileKind } from './decoding/kinds';
+import { copyElsewhere, decodeElsewhere } from './decoding/elsewhere';
+import { isDecoded, kindOf, MEDIA_TYPES, type FileKind, type RasterKind } from './decoding/kinds';
+import { isHeavy, plainCopy, type PlainCopy } from './decoding/plain-copy';
 
 /** A picture made ready: what it is, its size once upright, and the copy that devices show. */
 export interface Prepared {
@@ -24,10 +26,7 @@ export interface TakenIn {
   canvas?: { width: number; height: number };
 }
 
-/** A picture that takes longer is made to. */
-const MOST_SECONDS = 60;
-
-// One picture at a time: a decoded 100-megapixel picture takes 400 MB.
+// One picture at a time.
 sharp.concurrency(2);
 const preparing = inTurn();
 /** Files that are decoded elsewhere wait for each other, not for what can be read at once. */
@@ -43,28 +42,23 @@ export async function takeIn(bytes: Uint8Array): Promise<TakenIn> {
   const kind = kindOf(bytes);
   if (!kind) throw refusal('not-a-picture');
   if (!isDecoded(kind))
-    return { pictures: [{ original: bytes, prepared: await preparing(() => prepare(bytes, kind)) }] };
+    return { pictures: [{ original: bytes, prepared: await prepare(bytes, kind) }] };
   const file = await decoding(() => decodeElsewhere(kind, bytes)).catch((error: unknown) => {
-    throw error instanceof DecodeFailure ? refusal(error.code, error.detail) : error;
+    throw asRefusal(error);
   });
   const pictures: TakenIn['pictures'] = [];
   for (const { bytes: found, layer } of file.pictures) {
     const own = layer ? kindOf(found) : kind;
     if (!own || (layer && isDecoded(own))) throw refusal('picture-cut-short', `the layer ${layer?.name}`);
-    const prepared = await preparing(() => prepare(found, own));
+    const prepared = await prepare(found, own);
     pictures.push({ original: layer ? found : bytes, prepared: { ...prepared, frames: file.frames }, layer });
   }
   return { pictures, canvas: file.canvas };
 }
 
-/** The copy of a picture for paper and devices that need more pixels than the usual one has. @throws {ApiError} */
-export const largeCopy = (original: string): Promise<Uint8Array> =>
-  preparing(async () => {
-    const hasAlpha = (await sharp(original, { limitInputPixels: false }).metadata()).hasAlpha === true;
-    return (await copyOf(sharp(original, READING), LARGE_SIDE_PX, hasAlpha)).data;
-  });
-
-const READING = { failOn: 'error', limitInputPixels: MAX_PICTURE_PIXELS } as const;
+/** The copy of a stored picture for paper and devices that need more pixels than the usual one has. @throws {ApiError} */
+export const largeCopy = async (original: string, kind: RasterKind): Promise<Uint8Array> =>
+  (await copyOf(original, kind, await readMeta(original), LARGE_SIDE_PX)).bytes;
 
 async function prepare(bytes: Uint8Array, kind: FileKind): Promise<Prepared> {
   const meta = await readMeta(bytes);
@@ -73,42 +67,35 @@ async function prepare(bytes: Uint8Array, kind: FileKind): Promise<Prepared> {
   if (pixels > MAX_PICTURE_PIXELS)
     throw refusal('picture-too-many-pixels', `${Math.round(pixels / 1e6)} million pixels`);
   const lying = (meta.orientation ?? 1) >= 5;
-  const hasAlpha = meta.hasAlpha === true;
-  // Where there is a second frame the first is whole, whatever becomes of the others.
-  const reading = (meta.pages ?? 1) > 1 ? { ...READING, failOn: 'none' as const } : READING;
-  const { data } = await copyOf(sharp(bytes, reading), WORKING_SIDE_PX, hasAlpha);
+  // What other kinds were made into are PNGs, no larger than the copy.
+  const copy = await copyOf(bytes, isDecoded(kind) ? 'png' : kind, meta, WORKING_SIDE_PX);
   return {
     type: MEDIA_TYPES[kind],
     width: lying ? meta.height : meta.width,
     height: lying ? meta.width : meta.height,
     frames: meta.pages ?? 1,
-    working: data,
-    workingType: hasAlpha ? 'image/webp' : 'image/jpeg',
+    working: copy.bytes,
+    workingType: copy.type,
   };
 }
 
-async function readMeta(bytes: Uint8Array): Promise<Metadata> {
+async function readMeta(source: Uint8Array | string): Promise<Metadata> {
   try {
-    return await sharp(bytes, { limitInputPixels: false, failOn: 'none' }).metadata();
+    return await sharp(source, { limitInputPixels: false, failOn: 'none' }).metadata();
   } catch (error) {
     throw refusal('picture-cut-short', String(error));
   }
 }
 
-/** Upright, in sRGB, without what a file says of its origin. */
-async function copyOf(image: Sharp, side: number, hasAlpha: boolean) {
-  const shown = image
-    .timeout({ seconds: MOST_SECONDS })
-    .rotate()
-    .resize(side, side, { fit: 'inside', withoutEnlargement: true })
-    .toColourspace('srgb');
-  const encoded = hasAlpha
-    ? shown.webp({ lossless: true, effort: 1 })
-    : shown.jpeg({ quality: 92, chromaSubsampling: '4:4:4' });
+/** Here, or in a process of its own what would take much memory here. @throws {ApiError} */
+async function copyOf(source: Uint8Array | string, kind: RasterKind, meta: Metadata, side: number): Promise<PlainCopy> {
+  const frames = meta.pages ?? 1;
   try {
-    return await encoded.toBuffer({ resolveWithObject: true });
+    if (!isHeavy(kind, meta)) return await preparing(() => plainCopy(source, side, frames));
+    const bytes = typeof source === 'string' ? await readFile(source) : source;
+    return await decoding(() => copyElsewhere(bytes, side, frames));
   } catch (error) {
-    throw refusal(/timeout/i.test(String(error)) ? 'picture-too-complex' : 'picture-cut-short', String(error));
+    throw asRefusal(error);
   }
 }
 
@@ -128,3 +115,6 @@ const MESSAGES: Partial<Record<ErrorCode, string>> = {
 };
 
 const refusal = (code: ErrorCode, detail?: string) => new ApiError(422, code, MESSAGES[code] ?? code, detail);
+
+const asRefusal = (error: unknown): unknown =>
+  error instanceof DecodeFailure ? refusal(error.code, error.detail) : error;

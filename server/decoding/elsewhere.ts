@@ -3,8 +3,9 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readAnswer } from './answer-frame';
 import { DecodeFailure, type DecodedFile } from './decoded';
-import type { DecodedKind } from './kinds';
-import { LIMITS } from './limits';
+import { kindOf, PLAIN, type DecodedKind } from './kinds';
+import { LIMITS, type DecodingLimits } from './limits';
+import type { PlainCopy } from './plain-copy';
 
 const LOOK_MS = 100;
 
@@ -17,9 +18,19 @@ const COMMAND = existsSync(BUILT) ? [BUILT] : ['--import', 'tsx', join(__dirname
  * a file made to do harm costs that, and the server answers meanwhile.
  * @throws {DecodeFailure}
  */
-export function decodeElsewhere(kind: DecodedKind, bytes: Uint8Array, limits = LIMITS): Promise<DecodedFile> {
+export const decodeElsewhere = (kind: DecodedKind, bytes: Uint8Array, limits = LIMITS): Promise<DecodedFile> =>
+  elsewhere([kind], bytes, limits);
+
+/** As {@link plainCopy}, of what takes much memory, as {@link decodeElsewhere}. @throws {DecodeFailure} */
+export async function copyElsewhere(bytes: Uint8Array, side: number, frames: number): Promise<PlainCopy> {
+  const { pictures } = await elsewhere([PLAIN, String(side), String(frames)], bytes, LIMITS);
+  const copy = Buffer.from(pictures[0].bytes);
+  return { bytes: copy, type: kindOf(copy) === 'webp' ? 'image/webp' : 'image/jpeg' };
+}
+
+function elsewhere(what: readonly string[], bytes: Uint8Array, limits: DecodingLimits): Promise<DecodedFile> {
   return new Promise((resolve, reject) => {
-    const child = spawn(process.execPath, [...COMMAND, kind], { stdio: ['pipe', 'ignore', 'ignore', 'pipe'] });
+    const child = spawn(process.execPath, [...COMMAND, ...what], { stdio: ['pipe', 'ignore', 'ignore', 'pipe'] });
     const parts: Buffer[] = [];
     let reason: string | undefined;
     const stop = (why: string) => {

@@ -1,4 +1,4 @@
-/** Pictures that are decoded where the server runs: the library reads them in strips and keeps to its limits. */
+/** Pictures that the library reads, most of them in strips, where the server runs; see `isHeavy` for the others. */
 const RASTER_TYPES = {
   jpeg: 'image/jpeg',
   png: 'image/png',
@@ -16,14 +16,18 @@ const DECODED_TYPES = {
   openraster: 'image/openraster',
 } as const;
 
+/** Instead of a kind, for the process that decodes: a plain picture is copied; a side in px and how many frames follow. */
+export const PLAIN = 'plain';
+
 export type RasterKind = keyof typeof RASTER_TYPES;
 export type DecodedKind = keyof typeof DECODED_TYPES;
 export type FileKind = RasterKind | DecodedKind;
 
 export const MEDIA_TYPES: Record<FileKind, string> = { ...RASTER_TYPES, ...DECODED_TYPES };
 
-/** Whether files of a media type can be read again where the server runs. */
-export const isRasterType = (type: string): boolean => (Object.values(RASTER_TYPES) as string[]).includes(type);
+/** The kind of a media type whose files can be read again as they are; undefined: they had to be decoded first. */
+export const rasterKindOf = (type: string): RasterKind | undefined =>
+  (Object.keys(RASTER_TYPES) as RasterKind[]).find((kind) => RASTER_TYPES[kind] === type);
 
 export const isDecoded = (kind: FileKind): kind is DecodedKind => kind in DECODED_TYPES;
 

@@ -4,7 +4,7 @@ import { existsSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { StoredPicture } from '../../contract/answers';
 import { WORKING_SIDE_PX } from '../../contract/limits';
-import { isRasterType } from '../decoding/kinds';
+import { rasterKindOf, type RasterKind } from '../decoding/kinds';
 import { largeCopy, type Prepared } from '../picture-intake';
 import type { Db } from './open';
 
@@ -72,21 +72,22 @@ export class PictureStore {
       { type: string; working_type: string; width: number; height: number } | undefined;
     if (!row) return undefined;
     // What is no larger, or was drawn as large as the usual copy, has no larger one.
-    const hasLarge = Math.max(row.width, row.height) > WORKING_SIDE_PX && isRasterType(row.type);
+    const kind = rasterKindOf(row.type);
+    const hasLarge = Math.max(row.width, row.height) > WORKING_SIDE_PX && kind !== undefined;
     const kept = copy === 'large' && !hasLarge ? 'working' : copy;
     const path = this.path(hash, kept);
     if (!existsSync(path)) {
-      if (kept !== 'large') return undefined;
-      await this.makeLarge(hash);
+      if (kept !== 'large' || !kind) return undefined;
+      await this.makeLarge(hash, kind);
     }
     return { path, type: kept === 'original' ? row.type : row.working_type };
   }
 
   /** Once, however many ask for it meanwhile. */
-  private makeLarge(hash: string): Promise<void> {
+  private makeLarge(hash: string, kind: RasterKind): Promise<void> {
     const known = this.making.get(hash);
     if (known) return known;
-    const making = largeCopy(this.path(hash, 'original'))
+    const making = largeCopy(this.path(hash, 'original'), kind)
       .then((bytes) => this.writeFile(hash, 'large', bytes))
       .finally(() => this.making.delete(hash));
     this.making.set(hash, making);

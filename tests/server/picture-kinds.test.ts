@@ -4,8 +4,11 @@ import { strToU8, zipSync } from 'fflate';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { buffer } from 'node:stream/consumers';
+import { createDeflate } from 'node:zlib';
 import sharp from 'sharp';
 import request from 'supertest';
+import { chunk } from '../../core/formats/png';
 import { createApp } from '../../server/app';
 import { DecodeFailure } from '../../server/decoding/decoded';
 import { decodeElsewhere } from '../../server/decoding/elsewhere';
@@ -236,6 +239,118 @@ describe('kinds of pictures', () => {
   });
 });
 
+/** One colour, so many px a side, by hand after GIF89a: each code stands for a run that is one px longer. */
+function plainGif(side: number): Buffer {
+  const [clear, end, first, full] = [4, 5, 6, 4096];
+  const bytes: number[] = [];
+  let [held, bits] = [0, 0];
+  const put = (code: number, width: number) => {
+    held |= code << bits;
+    for (bits += width; bits >= 8; bits -= 8, held >>>= 8) bytes.push(held & 255);
+  };
+  let left = side * side;
+  while (left > 0) {
+    put(clear, 3);
+    // The table gets an entry with each code but the first, and codes are as wide as its last entry.
+    for (let next = first, run = 1; left > 0 && next < full; next++, run++) {
+      const width = Math.max(3, 32 - Math.clz32(next - 1));
+      put(run === 1 ? 0 : next - 1, width);
+      left -= run;
+      if (left > 0 && left < run + 1) {
+        while (left-- > 0) put(0, Math.max(3, 32 - Math.clz32(next)));
+      }
+    }
+  }
+  put(end, 12);
+  put(0, 8);
+  const blocks: Buffer[] = [];
+  for (let i = 0; i < bytes.length; i += 255) {
+    const block = bytes.slice(i, i + 255);
+    blocks.push(Buffer.from([block.length, ...block]));
+  }
+  const size = Buffer.alloc(4);
+  size.writeUInt16LE(side, 0);
+  size.writeUInt16LE(side, 2);
+  const palette = [32, 64, 128, 255, 255, 255, 0, 0, 0, 0, 0, 0];
+  const [screen, image] = [[0x81, 0, 0, ...palette], [0x2c, 0, 0, 0, 0]];
+  return Buffer.concat([
+    Buffer.from('GIF89a'),
+    size,
+    Buffer.from([...screen, ...image]),
+    size,
+    Buffer.from([0, 2]),
+    ...blocks,
+    Buffer.from([0, 0x3b]),
+  ]);
+}
+
+/** All samples 0, with alpha, 16 bits, in the seven passes of Adam7. @see W3C PNG, third edition, 8.1 */
+async function interlacedPng(side: number): Promise<Buffer> {
+  const passes = [
+    [0, 0, 8, 8],
+    [4, 0, 8, 8],
+    [0, 4, 4, 8],
+    [2, 0, 4, 4],
+    [0, 2, 2, 4],
+    [1, 0, 2, 2],
+    [0, 1, 1, 2],
+  ];
+  const samples = passes.reduce((sum, [x, y, dx, dy]) => {
+    const [columns, rows] = [Math.ceil((side - x) / dx), Math.ceil((side - y) / dy)];
+    return sum + rows * (1 + 8 * columns);
+  }, 0);
+  const deflate = createDeflate({ level: 1 });
+  const packed = buffer(deflate);
+  const zeros = Buffer.alloc(1 << 20);
+  for (let left = samples; left > 0; left -= zeros.length)
+    deflate.write(zeros.subarray(0, Math.min(left, zeros.length)));
+  deflate.end();
+  const header = Buffer.alloc(13);
+  header.writeUInt32BE(side, 0);
+  header.writeUInt32BE(side, 4);
+  header.set([16, 6, 0, 0, 1], 8);
+  const signature = Buffer.from('\x89PNG\r\n\x1a\n', 'latin1');
+  return Buffer.concat([
+    signature,
+    chunk('IHDR', header),
+    chunk('IDAT', await packed),
+    chunk('IEND', new Uint8Array()),
+  ]);
+}
+
+/** What one mixture of inks is seen as: a TIFF of 16 x 16 px without a profile, by hand after TIFF 6.0, sections 2 and 16. */
+async function inkOf(...inks: number[]): Promise<number[]> {
+  const side = 16;
+  const pixels = Buffer.from(Array.from({ length: side * side }, () => inks).flat());
+  const [short, long] = [3, 4];
+  const rows: [tag: number, type: number, count: number, value: number][] = [
+    [256, long, 1, side],
+    [257, long, 1, side],
+    // Where the four lie.
+    [258, short, 4, 122],
+    [259, short, 1, 1],
+    // Separated: inks.
+    [262, short, 1, 5],
+    [273, long, 1, 130],
+    [277, short, 1, 4],
+    [278, long, 1, side],
+    [279, long, 1, pixels.length],
+  ];
+  const head = Buffer.alloc(130);
+  head.write('II*\0', 'latin1');
+  head.writeUInt32LE(8, 4);
+  head.writeUInt16LE(rows.length, 8);
+  rows.forEach(([tag, type, count, value], i) => {
+    const at = 10 + 12 * i;
+    head.writeUInt16LE(tag, at);
+    head.writeUInt16LE(type, at + 2);
+    head.writeUInt32LE(count, at + 4);
+    head.writeUInt32LE(value, at + 8);
+  });
+  for (let i = 0; i < 4; i++) head.writeUInt16LE(8, 122 + 2 * i);
+  return colourAt((await taken(Buffer.concat([head, pixels]))).hash, 0.5, 0.5);
+}
+
 describe('colours arrive in sRGB, right to the eye', () => {
   it('CMYK, through its own profile', async () => {
     const picture = await taken(
@@ -243,6 +358,15 @@ describe('colours arrive in sRGB, right to the eye', () => {
     );
     // Printing inks do not reach every colour: a few steps are theirs.
     await showsShapes(picture.hash, 24);
+  });
+
+  it('CMYK without a profile, as the inks of a press on coated paper', async () => {
+    const [cyan, magenta, yellow] = [await inkOf(255, 0, 0, 0), await inkOf(0, 255, 0, 0), await inkOf(0, 0, 255, 0)];
+    // The solid inks of ISO 12647-2, paper type 1, as sRGB (values from memory), not pure cyan, magenta and yellow.
+    expect(apart(cyan, [0, 158, 224])).toBeLessThanOrEqual(12);
+    expect(apart(magenta, [229, 0, 125])).toBeLessThanOrEqual(12);
+    expect(apart(yellow, [255, 237, 0])).toBeLessThanOrEqual(12);
+    expect(apart(await inkOf(0, 0, 0, 0), [255, 255, 255])).toBeLessThanOrEqual(2);
   });
 
   it('a wide profile', async () => {
@@ -394,6 +518,22 @@ describe('files made to do harm', () => {
     await send(await png()).expect(200);
     expect(settled).toBe(false);
     await end;
+  });
+
+  it.each([
+    ['a GIF of 68 KB and 90 million px', () => plainGif(9500)],
+    ['an interlaced PNG of 16 bits and 20 million px', () => interlacedPng(4500)],
+  ])('%s does not make the server itself large', async (_name, make) => {
+    const bytes = await make();
+    const { rss } = process.memoryUsage;
+    const before = rss();
+    let most = before;
+    const looking = setInterval(() => (most = Math.max(most, rss())), 5);
+    const picture = await taken(bytes);
+    clearInterval(looking);
+    expect(picture.width).toBe(picture.height);
+    expect((await api().get(`/api/pictures/${picture.hash}/working`).expect(200)).body.length).toBeGreaterThan(100);
+    expect((most - before) / 1e6).toBeLessThan(90);
   });
 
   it('what takes too long or too much is ended, and that is said', async () => {
