@@ -5,6 +5,7 @@ import { createApp } from './app';
 import { isLoopback } from './doors';
 import { makeServer } from './listen';
 import { openStore, type Store } from './store';
+import { leftOver, leftOverWords } from './store/left-over';
 import { StoreTrouble } from './store/open';
 import { listenTrouble, portOf, troubleApp } from './trouble';
 
@@ -57,6 +58,8 @@ server.listen(port, host, () => {
   const actual = typeof address === 'object' && address ? address.port : port;
   const at = `http://${host === '0.0.0.0' ? 'localhost' : host}:${actual}`;
   console.log(store ? `Hush Line: ${at}  (data in ${folder})` : `Hush Line: ${at} says the same.`);
+  const kept = store && leftOverWords(leftOver(store.db));
+  if (kept) console.log(kept);
 });
 
 for (const signal of ['SIGINT', 'SIGTERM'] as const)

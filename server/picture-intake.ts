@@ -41,8 +41,7 @@ export async function takeIn(bytes: Uint8Array): Promise<TakenIn> {
   if (bytes.length === 0) throw refusal('picture-empty');
   const kind = kindOf(bytes);
   if (!kind) throw refusal('not-a-picture');
-  if (!isDecoded(kind))
-    return { pictures: [{ original: bytes, prepared: await prepare(bytes, kind) }] };
+  if (!isDecoded(kind)) return { pictures: [{ original: bytes, prepared: await prepare(bytes, kind) }] };
   const file = await decoding(() => decodeElsewhere(kind, bytes)).catch((error: unknown) => {
     throw asRefusal(error);
   });

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { decodeFrame, encodeFrame, type Parts } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
+import { leftOver, leftOverWords } from '../../server/store/left-over';
 import { FIRST_LAYER, type LiftedLayer } from '../../core/sheet/entities';
 import { putRows, type Change, type Step } from '../../core/sheet/steps';
 import { decodeSamples } from '../../core/stroke/codec';
@@ -331,6 +332,27 @@ describe('steps', () => {
     expect((await api().get(`/api/sheets/${sheet}`)).body.deleted).toBe(true);
   });
 
+  it('are counted with their pictures while their sheet is deleted, and no longer once it is back', async () => {
+    const [sheet, other] = [await newSheet(), await newSheet('sheet-2')];
+    const [photo, shared] = [await aPicture(), await aPicture('#333')];
+    expect(leftOverWords(leftOver(store.db))).toContain('Kept of deleted sheets: 2 pictures');
+    const at = (hash: string, id: string) =>
+      step(id, [putRows('layers', referenceEntity({ id, picture: { hash, width: 8, height: 6 } }))]);
+    await post(sheet, [at(photo, 'p'), at(shared, 'q'), inkStep('a')], new Map([['a', SAMPLES]])).expect(200);
+    await post(other, [at(shared, 'r'), inkStep('b')], new Map([['b', SAMPLES]])).expect(200);
+    expect([leftOverWords(leftOver(store.db)), leftOver(store.db)]).toEqual([
+      undefined,
+      { pictures: 0, pictureBytes: 0, samples: 0, sampleBytes: 0 },
+    ]);
+    await act({ kind: 'delete', sheetId: sheet }).expect(200);
+    expect(leftOver(store.db)).toMatchObject({ pictures: 1, samples: 1, sampleBytes: SAMPLES.length });
+    expect(leftOverWords(leftOver(store.db))).toBe(
+      'Kept of deleted sheets: 1 picture (0.0 MB), the ink of 1 line (0.0 MB).',
+    );
+    await act({ kind: 'restore', sheetId: sheet }).expect(200);
+    expect(leftOver(store.db).pictures).toBe(0);
+  });
+
   it('tell a device what it can undo, with bodies, and give the steps after a number with samples', async () => {
     const sheet = await newSheet();
     await post(
@@ -446,8 +468,8 @@ describe('overviews', () => {
   });
 });
 
-async function aPicture(): Promise<string> {
-  const png = await sharp({ create: { width: 8, height: 6, channels: 3, background: '#888' } })
+async function aPicture(background = '#888'): Promise<string> {
+  const png = await sharp({ create: { width: 8, height: 6, channels: 3, background } })
     .png()
     .toBuffer();
   const answer = await api()

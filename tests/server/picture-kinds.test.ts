@@ -272,7 +272,10 @@ function plainGif(side: number): Buffer {
   size.writeUInt16LE(side, 0);
   size.writeUInt16LE(side, 2);
   const palette = [32, 64, 128, 255, 255, 255, 0, 0, 0, 0, 0, 0];
-  const [screen, image] = [[0x81, 0, 0, ...palette], [0x2c, 0, 0, 0, 0]];
+  const [screen, image] = [
+    [0x81, 0, 0, ...palette],
+    [0x2c, 0, 0, 0, 0],
+  ];
   return Buffer.concat([
     Buffer.from('GIF89a'),
     size,
