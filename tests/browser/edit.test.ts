@@ -216,19 +216,30 @@ describe.each([
     await page.getByText('3 lines').first().waitFor();
     const picked = (await standing(page)).slice(1, 4).map((s) => s.id);
     const lines = async () => (await standing(page)).filter((s) => picked.includes(s.id));
-    const drag = async (handle: string, dx: number, dy: number) => {
+    const drag = async (handle: string, dx: number, dy: number, meanwhile = async () => {}) => {
       await page.getByTestId(handle).first().waitFor();
       const box = (await page.getByTestId(handle).last().boundingBox())!;
       await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
       await page.mouse.down();
       for (let i = 1; i <= 5; i++)
         await page.mouse.move(box.x + box.width / 2 + (dx * i) / 5, box.y + box.height / 2 + (dy * i) / 5);
+      await meanwhile();
       await page.mouse.up();
       await stepsReach(page, ++count);
     };
     const area = async () => Math.abs((await lines())[0].matrix[0] * (await lines())[0].matrix[3] - (await lines())[0].matrix[1] * (await lines())[0].matrix[2]); // prettier-ignore
-    await drag('handle-scale', -12, -12);
+    await drag('handle-scale', -12, 9);
     expect(Math.abs((await area()) - 1)).toBeGreaterThan(0.02);
+    const inProportion = (await lines())[0].matrix;
+    expect(inProportion[3]).toBeCloseTo(inProportion[0], 6);
+    // Shift lets the sides go apart; which keys there are is told meanwhile.
+    await page.keyboard.down('Shift');
+    await drag('handle-scale', -14, 0, () => page.getByText('Shift: width and height apart').waitFor());
+    await page.keyboard.up('Shift');
+    expect(await page.getByText('Shift: width and height apart').count()).toBe(0);
+    const apart = (await lines())[0].matrix;
+    expect([apart[0] > inProportion[0] * 1.01, apart[3]]).toEqual([true, expect.closeTo(inProportion[3], 6)]);
+    await act(/^Undo/);
     await drag('handle-turn', 14, 6);
     expect(Math.abs((await lines())[0].matrix[1])).toBeGreaterThan(0.01);
     await act('Turn by 15 degrees');

@@ -3,9 +3,9 @@ import type { View } from 'react-native';
 
 /** What dragging an element tells; places in CSS px of the window. */
 export interface Drag {
-  begin?(at: Place): void;
-  move(at: Place): void;
-  end(at: Place): void;
+  begin?(at: PointerPlace): void;
+  move(at: PointerPlace): void;
+  end(at: PointerPlace): void;
   /** The device took the drag away: nothing has happened. */
   drop(): void;
 }
@@ -13,6 +13,13 @@ export interface Drag {
 export interface Place {
   x: number;
   y: number;
+}
+
+/** Where the pointer is, of which kind it is, and the keys that are held. */
+export interface PointerPlace extends Place {
+  kind: string;
+  shift: boolean;
+  alt: boolean;
 }
 
 /** Makes an element be dragged by one finger, pen or mouse at a time, which is caught as long as it drags. */
@@ -30,7 +37,13 @@ export function useDrag(drag: Drag): RefObject<View | null> {
       type: 'pointerdown' | 'pointermove' | 'pointerup' | 'pointercancel',
       listen: (e: PointerEvent) => void,
     ) => node.addEventListener(type, listen, { signal: abort.signal });
-    const placeOf = (e: PointerEvent): Place => ({ x: e.clientX, y: e.clientY });
+    const placeOf = (e: PointerEvent): PointerPlace => ({
+      x: e.clientX,
+      y: e.clientY,
+      kind: e.pointerType,
+      shift: e.shiftKey,
+      alt: e.altKey,
+    });
     const isDragging = (e: PointerEvent) => e.pointerId === dragging;
     on('pointerdown', (e) => {
       // Something within has taken it.
@@ -58,7 +71,7 @@ export function useDrag(drag: Drag): RefObject<View | null> {
 
 /** Makes an element be dragged, and tells by how much it was since it last told, CSS px. */
 export function useDragBy(move: (dx: number, dy: number) => void): RefObject<View | null> {
-  const last = useRef<Place>({ x: 0, y: 0 });
+  const last = useRef({ x: 0, y: 0 });
   return useDrag({
     begin: (at) => {
       last.current = at;

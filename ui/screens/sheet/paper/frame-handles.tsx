@@ -1,51 +1,82 @@
-import { useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Line, Polygon } from 'react-native-svg';
 import { withinTurn } from '../../../../core/geometry/degrees';
-import { useDrag, type Place } from '../../../components/use-drag';
-import { ON_PAPER, TOUCH } from '../../../theme/theme';
+import { compose, IDENTITY, invert, type Matrix } from '../../../../core/geometry/matrix';
+import { Words } from '../../../components/text';
+import { useDrag, type Place, type PointerPlace } from '../../../components/use-drag';
+import { ON_PAPER, RADIUS, TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
+import { cornerScaling, turning, type HeldKeys } from './corner-drag';
 import type { HandlePlaces, Point } from './handle-places';
 
-/** What dragging a handle does: `factor` and `turnDeg` since the last movement, about the frame's centre on the screen. */
+/** What dragging a handle does: `change` since the last movement, on the screen. */
 export interface HandleDrag {
   begin(): void;
-  move(centre: Point, factor: number, turnDeg: number): void;
+  move(change: Matrix): void;
   end(): void;
   drop(): void;
 }
 
-/** A frame with its handles: corners scale about the centre, the stem turns. */
+/** What keys do while a corner is dragged. */
+const KEYS_SAID = { frees: 'Shift: width and height apart', centred: 'Alt: about the middle' };
+
+/**
+ * A frame with its handles: corners scale it, the opposite corner stays where it is; the stem turns it about its middle.
+ * @param frees width and height may be scaled apart.
+ */
 export function FrameHandles({
   places,
   onScale,
   onTurn,
+  frees = false,
 }: {
   places: HandlePlaces;
   onScale: HandleDrag;
   onTurn: HandleDrag;
+  frees?: boolean;
 }) {
-  const { corners, centre, top, scaleAt, turnAt } = places;
-  const drag = (kind: 'scale' | 'turn', { begin, move, end, drop }: HandleDrag) => ({
-    begin,
-    end,
-    drop,
-    move: (from: Point, to: Point) => {
-      const [a, b] = [polar(centre, from), polar(centre, to)];
-      if (kind === 'scale') move(centre, b.distance / a.distance, 0);
-      else move(centre, 1, wrapped(b.deg - a.deg));
-    },
-  });
+  const { corners, top, scaleAt, turnAt } = places;
+  const [saysKeys, setSaysKeys] = useState(false);
   return (
     <View style={[StyleSheet.absoluteFill, styles.passes]} aria-hidden>
       <Svg width="100%" height="100%" style={[StyleSheet.absoluteFill, styles.passes]}>
         <Polygon points={corners.map((c) => c.join(',')).join(' ')} fill="none" stroke={ON_PAPER} strokeWidth={1.5} />
         <Line x1={top[0]} y1={top[1]} x2={turnAt[0]} y2={turnAt[1]} stroke={ON_PAPER} strokeWidth={1.5} />
       </Svg>
-      {scaleAt.map((at, i) => (
-        <Handle key={i} at={at} name="scale" {...drag('scale', onScale)} />
+      {scaleAt.map((at, index) => (
+        <Handle
+          key={index}
+          at={at}
+          name="scale"
+          places={places}
+          drag={onScale}
+          changeFor={(taken, from, to, held) =>
+            cornerScaling({ places: taken, index, from }, to, { ...held, frees: frees && held.frees })
+          }
+          onDragging={setSaysKeys}
+        />
       ))}
-      <Handle at={turnAt} name="turn" {...drag('turn', onTurn)} />
+      <Handle
+        at={turnAt}
+        name="turn"
+        places={places}
+        drag={onTurn}
+        changeFor={({ centre }, from, to) => turning(centre, wrapped(degOf(centre, to) - degOf(centre, from)))}
+      />
+      {saysKeys && <KeysSaid at={places.saidAt} frees={frees} />}
+    </View>
+  );
+}
+
+/** Which keys change what the drag does: for who has a keyboard. */
+function KeysSaid({ at: [x, y], frees }: { at: Point; frees: boolean }) {
+  const theme = useTheme();
+  return (
+    <View style={[styles.said, { left: x - SAID_WIDTH / 2, top: y - SAID_HEIGHT / 2 }]}>
+      <View style={[styles.card, { backgroundColor: theme.raised, borderColor: theme.rule }]}>
+        <Words size={13}>{[...(frees ? [KEYS_SAID.frees] : []), KEYS_SAID.centred].join('   ')}</Words>
+      </View>
     </View>
   );
 }
@@ -53,33 +84,72 @@ export function FrameHandles({
 interface HandleProps {
   at: Point;
   name: 'scale' | 'turn';
-  begin(): void;
-  move(from: Point, to: Point): void;
-  end(): void;
-  drop(): void;
+  places: HandlePlaces;
+  drag: HandleDrag;
+  /** What going from one place to another does to the frame as it was when it was taken. */
+  changeFor(taken: HandlePlaces, from: Point, to: Point, held: HeldKeys): Matrix;
+  /** It begins, by what may have keys beside it, or it is over. */
+  onDragging?(on: boolean): void;
+}
+
+interface Taken {
+  places: HandlePlaces;
+  from: Point;
+  last: PointerPlace;
+  /** What was told so far. */
+  done: Matrix;
 }
 
 /** One handle; fingers and mouse are caught as long as they drag it. The buttons of the tray do the same by keyboard. */
-function Handle({ at, name, begin, move, end, drop }: HandleProps) {
+function Handle({ at, name, places, drag, changeFor, onDragging }: HandleProps) {
   const theme = useTheme();
-  const last = useRef<Point>([0, 0]);
-  const onPaper = ({ x, y }: Place): Point => {
+  const taken = useRef<Taken>(undefined);
+  const onScreen = ({ x, y }: Place): Point => {
     const paper = (element.current as unknown as HTMLElement).parentElement!.getBoundingClientRect();
     return [x - paper.left, y - paper.top];
   };
+  const goOn = (last: PointerPlace) => {
+    if (!taken.current) return;
+    const { places: before, from, done } = taken.current;
+    const change = changeFor(before, from, onScreen(last), { frees: last.shift, centred: last.alt });
+    taken.current = { ...taken.current, last, done: change };
+    drag.move(compose(change, invert(done)));
+  };
+  const over = (how: 'end' | 'drop') => () => {
+    taken.current = undefined;
+    onDragging?.(false);
+    drag[how]();
+  };
   const element = useDrag({
-    begin: (place) => {
-      last.current = onPaper(place);
-      begin();
+    begin: (last) => {
+      taken.current = { places, from: onScreen(last), last, done: IDENTITY };
+      onDragging?.(last.kind !== 'touch');
+      drag.begin();
     },
-    move: (place) => {
-      const now = onPaper(place);
-      move(last.current, now);
-      last.current = now;
-    },
-    end,
-    drop,
+    move: goOn,
+    end: over('end'),
+    drop: over('drop'),
   });
+  // A key that is pressed, or let go, while the pointer rests.
+  const latest = useRef(goOn);
+  useEffect(() => {
+    latest.current = goOn;
+  });
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const { current } = taken;
+      if (!current || (e.key !== 'Shift' && e.key !== 'Alt')) return;
+      // Alone, Alt would open a menu of the browser.
+      e.preventDefault();
+      latest.current({ ...current.last, shift: e.shiftKey, alt: e.altKey });
+    };
+    window.addEventListener('keydown', onKey);
+    window.addEventListener('keyup', onKey);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+      window.removeEventListener('keyup', onKey);
+    };
+  }, []);
   return (
     <View
       ref={element}
@@ -97,12 +167,12 @@ function Handle({ at, name, begin, move, end, drop }: HandleProps) {
   );
 }
 
-const polar = (centre: Point, [x, y]: Point) => ({
-  distance: Math.max(1, Math.hypot(x - centre[0], y - centre[1])),
-  deg: (Math.atan2(y - centre[1], x - centre[0]) * 180) / Math.PI,
-});
+const degOf = (centre: Point, [x, y]: Point): number => (Math.atan2(y - centre[1], x - centre[0]) * 180) / Math.PI;
 
 const wrapped = (deg: number): number => withinTurn(deg + 180) - 180;
+
+const SAID_WIDTH = 360;
+const SAID_HEIGHT = 28;
 
 const styles = StyleSheet.create({
   passes: { pointerEvents: 'none' },
@@ -118,4 +188,6 @@ const styles = StyleSheet.create({
   } as object,
   knob: { width: 14, height: 14, borderWidth: 2, borderRadius: 3, pointerEvents: 'none' },
   round: { borderRadius: 7 },
+  said: { position: 'absolute', width: SAID_WIDTH, height: SAID_HEIGHT, alignItems: 'center', pointerEvents: 'none' },
+  card: { paddingHorizontal: 10, paddingVertical: 4, borderWidth: 1, borderRadius: RADIUS },
 });

@@ -8,6 +8,7 @@ export type Point = readonly [x: number, y: number];
 const STEM_PX = 40;
 /** Handles that would lie under a bar, or beyond the screen, stay this far inside what is free. */
 const EDGE_PX = 12;
+const SAID_BELOW_PX = 34;
 
 /** Where a picture's frame and its handles stand on the screen, CSS px. */
 export interface HandlePlaces {
@@ -18,6 +19,8 @@ export interface HandlePlaces {
   /** The handles of the corners, in the corners' order. */
   scaleAt: readonly Point[];
   turnAt: Point;
+  /** The middle of what is said about a drag: below the frame, where there is room. */
+  saidAt: Point;
 }
 
 /**
@@ -36,7 +39,12 @@ export function handlePlaces(toScreen: Matrix, width: number, height: number, fr
   ];
   const box = { x0: free.x0 + EDGE_PX, y0: free.y0 + EDGE_PX, x1: free.x1 - EDGE_PX, y1: free.y1 - EDGE_PX };
   const scaleAt = corners.map((corner) => within(box, centre, corner));
-  return { corners, centre, top, scaleAt, turnAt: apartFrom(scaleAt, within(box, centre, tip), centre, box) };
+  const [xs, ys] = [scaleAt.map(([x]) => x), scaleAt.map(([, y]) => y)];
+  const saidAt: Point = [
+    (Math.min(...xs) + Math.max(...xs)) / 2,
+    Math.min(Math.max(...ys) + SAID_BELOW_PX, free.y1 - EDGE_PX),
+  ];
+  return { corners, centre, top, scaleAt, saidAt, turnAt: apartFrom(scaleAt, within(box, centre, tip), centre, box) };
 }
 
 /**

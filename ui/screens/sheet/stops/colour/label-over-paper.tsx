@@ -1,6 +1,6 @@
 import { StyleSheet } from 'react-native';
 import Svg, { Line } from 'react-native-svg';
-import { compose } from '../../../../../core/geometry/matrix';
+import { apply, compose, type Matrix } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
 import { isLocked } from '../../../../../core/sheet/layer-tree';
 import type { Stage } from '../../../../canvas/stage';
@@ -9,6 +9,7 @@ import { useOpenSheet } from '../../../../session/session-context';
 import { useWatched } from '../../../../session/watched';
 import { useAppSelector } from '../../../../store/store';
 import { ON_PAPER, ON_PAPER_EDGE } from '../../../../theme/theme';
+import { gestureOf, onPaper } from '../../paper/corner-drag';
 import { FrameHandles } from '../../paper/frame-handles';
 import { handlePlaces } from '../../paper/handle-places';
 import { useLabel, useLabelHand, useLabelInHand, useLabelling } from './use-labelling';
@@ -25,7 +26,7 @@ export function LabelOverPaper() {
   return place ? <Beginning place={place} stage={stage} /> : null;
 }
 
-/** Corners size the text about its middle, the stem turns it. */
+/** Corners size the text, the stem turns it. */
 function LabelFrame({ stage }: { stage: Stage }) {
   const labelling = useLabelling();
   const shown = useWatched(labelling.shown);
@@ -37,7 +38,12 @@ function LabelFrame({ stage }: { stage: Stage }) {
   const toScreen = compose(viewMatrix(stage.view), compose(shown ?? matrix, [1, 0, 0, 1, x0, y0]));
   const drag = (keep: () => Promise<void>) => ({
     begin: () => undefined,
-    move: (_centre: unknown, factor: number, turnDeg: number) => labelling.showOn({ factor, turnDeg }),
+    move: (change: Matrix) => {
+      const middle = apply(labelling.shown.now() ?? matrix, (x0 + x1) / 2, (y0 + y1) / 2);
+      const { factor, turnDeg } = gestureOf(change);
+      const [x, y] = apply(onPaper(change, stage.view), ...middle);
+      labelling.showOn({ dx: x - middle[0], dy: y - middle[1], factor, turnDeg });
+    },
     end: () => void keep(),
     drop: () => labelling.dropShown(),
   });

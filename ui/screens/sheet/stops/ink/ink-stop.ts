@@ -56,6 +56,10 @@ export const INK: Stop = {
       keys: [KEY_NAMES.copy, KEY_NAMES.cut, KEY_NAMES.paste, KEY_NAMES.duplicate, 'Ctrl A'].join(', '),
       does: 'Edit lines: copy, cut, paste, duplicate, pick all of the layer',
     },
+    {
+      keys: 'Shift or Alt, held',
+      does: 'Edit lines: while a corner of the frame is dragged, width and height go apart; it is scaled about its middle',
+    },
     { keys: 'N', does: 'Choose the next point of the line in the hand; Enter or Escape is done with it' },
     { keys: 'A S D F', does: 'Take the first to the fourth nib' },
   ],

@@ -1,5 +1,5 @@
 import { useEffect, useReducer } from 'react';
-import { compose } from '../../../../../core/geometry/matrix';
+import { compose, type Matrix } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
 import { isPicture } from '../../../../../core/sheet/entities';
 import { shownSize } from '../../../../../core/sheet/recipe-placement';
@@ -7,8 +7,9 @@ import { placementMatrix } from '../../../../../core/sheet/placement';
 import { useOpenSheet } from '../../../../session/session-context';
 import { sheetSlice } from '../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
+import { gestureOf } from '../../paper/corner-drag';
 import { FrameHandles } from '../../paper/frame-handles';
-import { handlePlaces, type Point } from '../../paper/handle-places';
+import { handlePlaces } from '../../paper/handle-places';
 
 /** The frame of the picture that is being moved, if one is. */
 export function PlacementHandles() {
@@ -19,7 +20,7 @@ export function PlacementHandles() {
   return moving === null ? null : <HandlesOf layerId={moving} />;
 }
 
-/** Corners scale the picture about its centre, the stem turns it. */
+/** Corners scale the picture, the stem turns it. */
 function HandlesOf({ layerId }: { layerId: string }) {
   const { session, mover } = useOpenSheet();
   const withInk = useAppSelector((s) => s.sheet.moveWithInk);
@@ -38,7 +39,10 @@ function HandlesOf({ layerId }: { layerId: string }) {
   const toScreen = compose(viewMatrix(stage.view), placementMatrix(placement, size));
   const drag = {
     begin: () => mover.begin(layerId, withInk),
-    move: (centre: Point, factor: number, turnDeg: number) => mover.move(centre, centre, factor, turnDeg),
+    move: (change: Matrix) => {
+      const { from, to, factor, turnDeg } = gestureOf(change);
+      mover.move(from, to, factor, turnDeg);
+    },
     end: () => mover.end(),
     drop: () => mover.drop(),
   };

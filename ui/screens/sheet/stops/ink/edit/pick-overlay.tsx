@@ -9,9 +9,9 @@ import { useOpenSheet } from '../../../../../session/session-context';
 import { sheetSlice } from '../../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../../store/store';
 import { ON_PAPER } from '../../../../../theme/theme';
+import { onPaper } from '../../../paper/corner-drag';
 import { FrameHandles } from '../../../paper/frame-handles';
-import { handlePlaces, type HandlePlaces, type Point } from '../../../paper/handle-places';
-import { movementOf } from './pick-gestures';
+import { handlePlaces, type HandlePlaces } from '../../../paper/handle-places';
 import { BendDots } from './bend-dots';
 import { LineMarks } from './line-marks';
 
@@ -76,8 +76,7 @@ function Picked() {
   if (!stage || !view || !toScreen) return null;
   const drag = (label: string) => ({
     begin: () => picking.beginMove(),
-    move: (centre: Point, factor: number, turnDeg: number) =>
-      picking.moveOn(movementOf(session, [centre[0], centre[1]], [centre[0], centre[1]], factor, turnDeg)),
+    move: (change: Matrix) => picking.moveOn(onPaper(change, stage.view)),
     end: () => void picking.endMove(label),
     drop: () => picking.dropMove(),
   });
@@ -89,6 +88,7 @@ function Picked() {
           places={framePlaces(shown.box, toScreen, stage.free())}
           onScale={drag('Scale')}
           onTurn={drag('Turn')}
+          frees
         />
       )}
       {mode === 'mend' && wayEdit?.drawn && !wayEdit.shown.length && (
