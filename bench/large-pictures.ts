@@ -9,9 +9,12 @@ import { figure, type Figure } from './report';
 
 const MB = 1048576;
 
-/** The largest memory that a process has held, MB; where the system tells. */
-export const peakMb = (pid: number): number =>
-  Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+/** The memory that a process holds (`VmRSS`), or has held at its most (`VmHWM`), MB; where the system tells. */
+export const heldMb = (pid: number, what: 'VmRSS' | 'VmHWM'): number =>
+  Number(new RegExp(`${what}:\\s+(\\d+)`).exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+
+/** The largest memory that a process has held, MB. */
+export const peakMb = (pid: number): number => heldMb(pid, 'VmHWM');
 
 /** A noisy JPEG, the hardest to decode and to pack. */
 export async function noisyJpeg(width: number, height: number): Promise<Buffer> {

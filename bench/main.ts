@@ -8,6 +8,7 @@ import { inkingBySize } from './inking';
 import { line } from './line';
 import { editing } from './editing';
 import { largePictures } from './large-pictures';
+import { largePng } from './large-png';
 import { firstLoad } from './load';
 import { pensCost } from './pens';
 import { pouring } from './pouring';
@@ -40,6 +41,7 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   svg,
   bringing,
   'large-pictures': largePictures,
+  'large-png': largePng,
   cropping,
   toning,
   lifting,

@@ -5,6 +5,7 @@ import type { TileMaker } from './tile-maker';
 
 // What only files and small pictures need: in a file of its own, which comes when one is made.
 export { sheetPng } from '../core/formats/sheet-png';
+export { platformDeflating } from './platform-deflate';
 export { sheetSvg } from '../core/formats/sheet-svg';
 
 /** Draws small pictures from tiles, which are there or kept with the sheet, whatever lies on it. */

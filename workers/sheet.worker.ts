@@ -155,12 +155,12 @@ async function answer(
       return answerApplied(n, await sheet.preview(message.changes));
     case 'png': {
       await whenOpen;
-      const { sheetPng, fromTiles } = await sending();
+      const { sheetPng, fromTiles, platformDeflating } = await sending();
       const { isSmall, ...options } = message;
       const { model, paper } = sheet;
       const level = isSmall ? Math.max(message.level, lowLevels(paper)[0]) : message.level;
       const draw = isSmall ? fromTiles(maker, level) : undefined;
-      const png = sheetPng(model, maker.ink, paper, { ...options, level }, picture, draw);
+      const png = sheetPng(model, maker.ink, paper, { ...options, level }, picture, draw, platformDeflating());
       // A small picture is of one step, and of nothing that no step has made.
       return sendFile(n, png, (parts) => parts as BlobPart[], isSmall ? sheet.standsStill() : undefined);
     }

@@ -29,7 +29,7 @@ export function* placedPicture(
     png.write(strip.data);
     yield done;
   }
-  return { box, png: joined(png.finish()) };
+  return { box, png: joined(yield* png.finish()) };
 }
 
 function joined(parts: readonly Uint8Array[]): Uint8Array {

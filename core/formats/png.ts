@@ -1,4 +1,5 @@
-import { Deflate } from 'pako';
+import { wordsOf } from '../raster/pixels';
+import { deflating, type Deflating } from './deflating';
 
 /** What a PNG file says besides its pixels. */
 export interface PngHead {
@@ -19,49 +20,75 @@ const METRES_PER_INCH = 0.0254;
  * @see W3C PNG (third edition): chunks IHDR, sRGB, pHYs, IDAT, IEND; filters of section 9.
  */
 export class PngWriter {
-  private readonly chunks: Uint8Array[] = [];
-  private readonly zlib = new Deflate({ level: 6 });
-  private previous: Uint8Array;
+  private previous: Int32Array;
   private rowsLeft: number;
+  /** Rows that are as those above them, filtered. */
+  private same = new Uint8Array();
 
   /** @throws {RangeError} a side that is not 1 to 2^31 - 1. */
-  constructor(private readonly head: PngHead) {
+  constructor(
+    private readonly head: PngHead,
+    private readonly zlib: Deflating = deflating(),
+  ) {
     for (const side of [head.width, head.height])
       if (!Number.isInteger(side) || side < 1 || side > 2 ** 31 - 1)
         throw new RangeError(`a PNG side is 1 to 2^31 - 1, not ${side}`);
-    this.previous = new Uint8Array(head.width * head.channels);
+    this.previous = new Int32Array(head.width);
     this.rowsLeft = head.height;
-    this.zlib.onData = (data: Uint8Array) => {
-      if (data.length) this.chunks.push(chunk('IDAT', data));
-    };
-    this.chunks.push(SIGNATURE, chunk('IHDR', header(head)), chunk('sRGB', Uint8Array.of(0)));
-    if (head.ppi) this.chunks.push(chunk('pHYs', physical(head.ppi)));
   }
 
   /**
-   * Adds whole rows, top first. `rows` is not modified.
+   * Adds whole rows, top first: RGBA, of which a picture of three channels leaves alpha out. `rows` is not modified.
+   * @returns what to wait for before more comes, if anything.
    * @throws {RangeError} a part of a row, or more rows than the picture has.
    */
-  write(rows: Uint8Array | Uint8ClampedArray): void {
-    const stride = this.head.width * this.head.channels;
-    const count = rows.length / stride;
+  write(rows: Uint8ClampedArray<ArrayBuffer>): Promise<unknown> | undefined {
+    const { width, channels } = this.head;
+    const count = rows.length / (4 * width);
     if (!Number.isInteger(count) || count > this.rowsLeft)
       throw new RangeError(`${count} rows for the ${this.rowsLeft} that are left`);
-    const out = new Uint8Array(count * (stride + 1));
+    const words = wordsOf(rows);
+    const stride = width * channels + 1;
+    const out = new Uint8Array(count * stride);
+    let above = this.previous;
     for (let j = 0; j < count; j++) {
-      const row = new Uint8Array(rows.buffer, rows.byteOffset + j * stride, stride);
-      filterRow(row, this.previous, this.head.channels, out.subarray(j * (stride + 1), (j + 1) * (stride + 1)));
-      this.previous = row.slice();
+      const row = words.subarray(j * width, (j + 1) * width);
+      filterRow(row, above, channels, out.subarray(j * stride, (j + 1) * stride));
+      above = row;
     }
+    this.previous = above.slice();
     this.rowsLeft -= count;
-    this.zlib.push(out, this.rowsLeft === 0);
+    return this.zlib.push(out);
   }
 
-  /** The parts of the finished file. @throws {RangeError} rows are missing. */
-  finish(): Uint8Array[] {
+  /** Adds rows that are as the last one; all 0 where there is none. Returns and throws as {@link write}. */
+  repeat(count: number): Promise<unknown> | undefined {
+    if (count > this.rowsLeft) throw new RangeError(`${count} rows for the ${this.rowsLeft} that are left`);
+    const stride = this.head.width * this.head.channels + 1;
+    if (this.same.length !== count * stride) {
+      this.same = new Uint8Array(count * stride);
+      for (let j = 0; j < count; j++) this.same[j * stride] = UP;
+    }
+    this.rowsLeft -= count;
+    return this.zlib.push(this.same);
+  }
+
+  /** The parts of the finished file. Yields what to wait for. @throws {RangeError} rows are missing. */
+  *finish(): Generator<Promise<unknown>, Uint8Array[]> {
     if (this.rowsLeft) throw new RangeError(`${this.rowsLeft} rows are missing`);
-    this.chunks.push(chunk('IEND', new Uint8Array()));
-    return this.chunks;
+    const ended = this.zlib.end();
+    let packed: Uint8Array[] = [];
+    if (ended instanceof Promise) yield ended.then((parts) => (packed = parts));
+    else packed = ended;
+    const { head } = this;
+    return [
+      SIGNATURE,
+      chunk('IHDR', header(head)),
+      chunk('sRGB', Uint8Array.of(0)),
+      ...(head.ppi ? [chunk('pHYs', physical(head.ppi))] : []),
+      ...packed.map((data) => chunk('IDAT', data)),
+      chunk('IEND', new Uint8Array()),
+    ];
   }
 }
 
@@ -85,23 +112,51 @@ function physical(ppi: number): Uint8Array {
   return data;
 }
 
-/** Writes the filter type and the filtered row: none, sub or up, whichever has the least sum (section 12.7). */
-function filterRow(row: Uint8Array, above: Uint8Array, bpp: number, out: Uint8Array): void {
-  let none = 0;
-  let sub = 0;
-  let up = 0;
-  for (let i = 0; i < row.length; i++) {
-    const v = row[i];
-    none += magnitude(v);
-    sub += magnitude((v - (i < bpp ? 0 : row[i - bpp])) & 255);
-    up += magnitude((v - above[i]) & 255);
-  }
-  const type = up <= sub && up <= none ? 2 : sub <= none ? 1 : 0;
+const [NONE, SUB, UP] = [0, 1, 2];
+
+/**
+ * Writes the filter type and the filtered row: none, sub or up, whichever has the least sum (section 12.7). Most pixels of a
+ * drawing are as those beside and above them, and cost next to nothing.
+ * @param row pixels as words, and `above` those of the row above. @param out all 0.
+ */
+function filterRow(row: Int32Array, above: Int32Array, channels: number, out: Uint8Array): void {
+  const type = leastSum(row, above, channels);
   out[0] = type;
-  for (let i = 0; i < row.length; i++) {
-    const from = type === 2 ? above[i] : type === 1 && i >= bpp ? row[i - bpp] : 0;
-    out[i + 1] = row[i] - from;
+  for (let x = 0; x < row.length; x++) {
+    const base = type === UP ? above[x] : type === SUB && x > 0 ? row[x - 1] : 0;
+    if (row[x] !== base) putDifference(row[x], base, channels, out, 1 + x * channels);
   }
+}
+
+function leastSum(row: Int32Array, above: Int32Array, channels: number): number {
+  let [none, sub, up, left] = [0, 0, 0, 0];
+  let [plain, ofPlain] = [0, 0];
+  for (let x = 0; x < row.length; x++) {
+    const here = row[x];
+    const over = above[x];
+    if (here === left && here === over) {
+      if (here !== plain) [plain, ofPlain] = [here, differenceOf(here, 0, channels)];
+      none += ofPlain;
+      continue;
+    }
+    none += differenceOf(here, 0, channels);
+    sub += differenceOf(here, left, channels);
+    up += differenceOf(here, over, channels);
+    left = here;
+  }
+  if (up <= sub && up <= none) return UP;
+  return sub <= none ? SUB : NONE;
+}
+
+function differenceOf(a: number, b: number, channels: number): number {
+  let sum = 0;
+  for (let shift = 0; shift < 8 * channels; shift += 8) sum += magnitude(((a >>> shift) - (b >>> shift)) & 255);
+  return sum;
+}
+
+/** Words hold red in their lowest byte. */
+function putDifference(a: number, b: number, channels: number, out: Uint8Array, at: number): void {
+  for (let c = 0; c < channels; c++) out[at + c] = (a >>> (8 * c)) - (b >>> (8 * c));
 }
 
 const magnitude = (byte: number): number => (byte < 128 ? byte : 256 - byte);

@@ -10,6 +10,7 @@ import { makePixels, parseColour, type Pixels } from '../raster/pixels';
 import { laidParts } from '../sheet/laid-parts';
 import { layerTree, withHeld } from '../sheet/layer-tree';
 import { sentParts } from '../sheet/sent-layers';
+import type { Deflating } from './deflating';
 import { PngWriter } from './png';
 import { stripHeight } from './strips';
 
@@ -52,6 +53,7 @@ function fromStrokes(ink: InkStore, paper: PaperSize, level: number): DrawLayer 
  * A sheet as a PNG, in strips: any size in bounded memory. What lies outside the paper is not in it.
  * Yields after each strip with the part done (0 to 1), so that a caller can show progress or stop.
  * @param pictures gives what is no ink. @param drawInk another source of a layer's pixels than its strokes.
+ * @param zlib packs it, if not at once.
  * @returns the parts of the file.
  */
 export function* sheetPng(
@@ -61,21 +63,28 @@ export function* sheetPng(
   { level, onPaper, only }: PngOptions,
   pictures: PictureSource = noPictures,
   drawInk: DrawLayer = fromStrokes(ink, paper, level),
+  zlib?: Deflating,
 ): Generator<Pause, Uint8Array[]> {
   const { width, height, rows } = stripsOf(paper, level);
   const channels = onPaper ? 3 : 4;
-  const png = new PngWriter({ width, height, ppi: paper.ppi * 2 ** level, channels });
+  const png = new PngWriter({ width, height, ppi: paper.ppi * 2 ** level, channels }, zlib);
   const draw: DrawLayer = (id, rect) =>
     model.layers.get(id)?.kind === 'lifted' ? pictureIn(pictures, id, level, rect) : drawInk(id, rect);
   const parts = only ? onlyPart(model, only) : sentParts(model);
+  const paperColour = parseColour(model.settings.paperColour);
+  /** Nothing lies on it, and nothing on the strip before. */
+  let blank: Pixels | undefined;
   for (let y = 0; y < height; y += rows) {
-    const strip = makePixels(0, y, width, Math.min(rows, height - y));
-    if (onPaper) fillWith(strip, parseColour(model.settings.paperColour));
-    yield* layParts(strip, parts, draw);
-    png.write(onPaper ? withoutAlpha(strip) : straight(strip));
-    yield (y + strip.height) / height;
+    const count = Math.min(rows, height - y);
+    const strip: Pixels = blank?.height === count ? { ...blank, y0: y } : makePixels(0, y, width, count);
+    if (onPaper && strip.data !== blank?.data) fillWith(strip, paperColour);
+    const isDrawn = yield* layParts(strip, parts, draw);
+    const packing = !isDrawn && blank ? png.repeat(count) : png.write(onPaper ? strip.data : straight(strip));
+    blank = isDrawn ? undefined : strip;
+    if (packing) yield packing;
+    yield (y + count) / height;
   }
-  return png.finish();
+  return yield* png.finish();
 }
 
 /** A picture's part of a rectangle, once it is there. */
@@ -98,17 +107,7 @@ function onlyPart(model: SheetModel, id: string): Part[] {
   return laidParts(layerTree(shown), () => true).map((part) => ({ ...part, opacity: 1, blend: 'normal' }));
 }
 
-function straight(strip: Pixels): Uint8ClampedArray {
-  unpremultiply(strip.data);
-  return strip.data;
-}
-
-function withoutAlpha({ data }: Pixels): Uint8Array {
-  const out = new Uint8Array((data.length / 4) * 3);
-  for (let i = 0, o = 0; i < data.length; i += 4) {
-    out[o++] = data[i];
-    out[o++] = data[i + 1];
-    out[o++] = data[i + 2];
-  }
-  return out;
+function straight({ data }: Pixels): Pixels['data'] {
+  unpremultiply(data);
+  return data;
 }

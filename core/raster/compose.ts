@@ -1,5 +1,5 @@
 import type { CoverageMask } from './coverage-mask';
-import { div255, type Pixels, type Rgb } from './pixels';
+import { div255, wordsOf, type Pixels, type Rgb } from './pixels';
 
 /**
  * Lays a colour over `target` where `mask` covers it (source-over), and cleans the mask on the way.
@@ -10,7 +10,7 @@ import { div255, type Pixels, type Rgb } from './pixels';
  */
 export function pourMask(target: Pixels, mask: CoverageMask, colour: Rgb, whole?: readonly number[]): void {
   const { rowFrom, rowTo } = mask;
-  const words = wordsOf(target);
+  const words = wordsOf(target.data);
   const inks = inkWords(colour);
   const first = (mask.y0 - target.y0) * target.width + mask.x0 - target.x0;
   let next = 0;
@@ -53,17 +53,6 @@ function pourRow(
 const inkOver = (under: number, ink: number, cover: number): number =>
   under === 0 ? ink : (ink + wordOver255(under, 255 - cover)) | 0;
 
-let lastPixels: Uint8ClampedArray | undefined;
-let lastWords = new Int32Array(0);
-
-/** The whole pixels of `target` as words; a tile takes many strokes one after the other. */
-function wordsOf({ data }: Pixels): Int32Array {
-  if (data === lastPixels) return lastWords;
-  lastPixels = data;
-  lastWords = new Int32Array(data.buffer, data.byteOffset, data.length / 4);
-  return lastWords;
-}
-
 const inkTable = new Int32Array(256);
 let inkColour = -1;
 
@@ -84,7 +73,7 @@ function inkWords([r, g, b]: Rgb): Int32Array {
  */
 export function fadeUnder(target: Pixels, mask: CoverageMask): void {
   const { data, rowFrom, rowTo } = mask;
-  const words = wordsOf(target);
+  const words = wordsOf(target.data);
   for (let j = mask.top; j < mask.bottom; j++) {
     const from = rowFrom[j];
     const stop = j * mask.width + rowTo[j];
@@ -145,7 +134,7 @@ export function cutMask(mask: CoverageMask, hole: CoverageMask): void {
  * @see W3C Compositing and Blending Level 1, destination-in on premultiplied values.
  */
 export function keepInside(target: Pixels, bounds: Pixels): void {
-  const words = wordsOf(target);
+  const words = wordsOf(target.data);
   for (let at = 0; at < words.length; at++) {
     const cover = bounds.data[4 * at + 3];
     if (cover < 255 && words[at] !== 0) words[at] = cover === 0 ? 0 : wordOver255(words[at], cover);
@@ -167,10 +156,12 @@ export function layOver(target: Pixels, source: Pixels, opacity: number, blend: 
   const y0 = Math.max(target.y0, source.y0);
   const y1 = Math.min(target.y0 + target.height, source.y0 + source.height);
   const [from, to] = [source.data, target.data];
+  const words = wordsOf(from);
   for (let y = y0; y < y1; y++) {
     let s = 4 * ((y - source.y0) * source.width + x0 - source.x0);
     let t = 4 * ((y - target.y0) * target.width + x0 - target.x0);
     for (let x = x0; x < x1; x++, s += 4, t += 4) {
+      if (words[s >> 2] === 0) continue;
       const alpha = div255(from[s + 3] * o);
       if (alpha === 0) continue;
       const under = to[t + 3];
@@ -199,11 +190,18 @@ export function premultiply(data: Uint8ClampedArray): void {
   }
 }
 
+/** The least of the words whose alpha is full, as signed numbers; all of them are below 0. */
+const OPAQUE = 0xff000000 | 0;
+
 /** Colour as files and `ImageData` want it: not multiplied by alpha. Modifies `data` in place. */
 export function unpremultiply(data: Uint8ClampedArray): void {
-  for (let at = 0; at < data.length; at += 4) {
+  const words = wordsOf(data);
+  for (let i = 0; i < words.length; i++) {
+    // Nothing, or opaque.
+    if (words[i] >= OPAQUE && words[i] <= 0) continue;
+    const at = 4 * i;
     const alpha = data[at + 3];
-    if (alpha === 0 || alpha === 255) continue;
+    if (alpha === 0) continue;
     for (let c = 0; c < 3; c++) data[at + c] = Math.round((data[at + c] * 255) / alpha);
   }
 }

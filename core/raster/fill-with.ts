@@ -1,11 +1,6 @@
-import type { Pixels, Rgb } from './pixels';
+import { wordsOf, type Pixels, type Rgb } from './pixels';
 
 /** Fills the whole of `target` with an opaque colour. */
-export function fillWith(target: Pixels, [r, g, b]: Rgb): void {
-  for (let at = 0; at < target.data.length; at += 4) {
-    target.data[at] = r;
-    target.data[at + 1] = g;
-    target.data[at + 2] = b;
-    target.data[at + 3] = 255;
-  }
+export function fillWith({ data }: Pixels, [r, g, b]: Rgb): void {
+  wordsOf(data).fill(0xff000000 | (b << 16) | (g << 8) | r);
 }

@@ -31,19 +31,25 @@ export const idsOf = (parts: readonly Part[], isDeciding = false): string[] =>
 /** The pixels of a layer where `rect` lies; nothing: none lie there. */
 type Draw<Pause> = (id: string, rect: Omit<Pixels, 'data'>) => Generator<Pause, Pixels | null | undefined>;
 
-/** Lays parts over `target`, bottom first; yields what `draw` yields. */
-export function* layParts<Pause>(target: Pixels, parts: readonly Part[], draw: Draw<Pause>): Generator<Pause, void> {
+/** Lays parts over `target`, bottom first; yields what `draw` yields. @returns false: nothing lies there. */
+export function* layParts<Pause>(target: Pixels, parts: readonly Part[], draw: Draw<Pause>): Generator<Pause, boolean> {
+  let isDrawn = false;
   for (const part of parts) {
     if ('id' in part) {
       const drawn = part.inside ? yield* keptInside(target, part.id, part.inside, draw) : yield* draw(part.id, target);
-      if (drawn) layOver(target, drawn, part.opacity, part.blend);
-    } else if (isPlain(part)) yield* layParts(target, part.parts, draw);
-    else {
+      if (!drawn) continue;
+      layOver(target, drawn, part.opacity, part.blend);
+      isDrawn = true;
+    } else if (isPlain(part)) {
+      if (yield* layParts(target, part.parts, draw)) isDrawn = true;
+    } else {
       const together = makePixels(target.x0, target.y0, target.width, target.height);
-      yield* layParts(together, part.parts, draw);
+      if (!(yield* layParts(together, part.parts, draw))) continue;
       layOver(target, together, part.opacity, part.blend);
+      isDrawn = true;
     }
   }
+  return isDrawn;
 }
 
 /** A layer, as much of it as some others cover. */
@@ -52,9 +58,9 @@ function* keptInside<Pause>(
   id: string,
   inside: readonly string[],
   draw: Draw<Pause>,
-): Generator<Pause, Pixels> {
+): Generator<Pause, Pixels | undefined> {
   const [kept, bounds] = [makePixels(x0, y0, width, height), makePixels(x0, y0, width, height)];
-  yield* layParts(kept, [plain(id)], draw);
+  if (!(yield* layParts(kept, [plain(id)], draw))) return undefined;
   yield* layParts(bounds, inside.map(plain), draw);
   keepInside(kept, bounds);
   return kept;

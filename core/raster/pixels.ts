@@ -18,6 +18,21 @@ export const makePixels = (x0: number, y0: number, width: number, height: number
   data: new Uint8ClampedArray(4 * width * height),
 });
 
+let lastPixels: Uint8ClampedArray | undefined;
+let lastWords: Int32Array = new Int32Array(0);
+
+/**
+ * Whole pixels as words, red in the lowest byte and alpha in the highest (memory is little-endian wherever this runs); a
+ * tile takes many strokes one after the other. @throws {RangeError} pixels that do not lie at a whole word.
+ */
+export function wordsOf(data: Uint8ClampedArray): Int32Array {
+  if (data !== lastPixels) {
+    lastWords = new Int32Array(data.buffer, data.byteOffset, data.length / 4);
+    lastPixels = data;
+  }
+  return lastWords;
+}
+
 /** Puts `source` in the place of what `target` has where they overlap: the same grid. */
 export function copyInto(target: Pixels, source: Pixels): void {
   const x0 = Math.max(target.x0, source.x0);

@@ -7,12 +7,14 @@ import { sheetPng } from '../../core/formats/sheet-png';
 import { sheetSvg } from '../../core/formats/sheet-svg';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { unpremultiply } from '../../core/raster/compose';
-import { makePixels } from '../../core/raster/pixels';
+import { makePixels, type Pixels } from '../../core/raster/pixels';
 import { TILE } from '../../core/raster/tiles';
 import { assign, putRows } from '../../core/sheet/steps';
 import { FIRST_LAYER } from '../../core/sheet/entities';
 import { finish } from '../../core/sheet/ink-work';
 import { makePen } from '../../core/stroke/pen';
+import { platformDeflating } from '../../workers/platform-deflate';
+import { waited } from '../measures/waited';
 import { handSamples, random } from '../measures/strokes';
 import { TestSheet } from '../measures/sheets';
 
@@ -76,36 +78,65 @@ describe('PNG, against W3C PNG (third edition) through fast-png and sharp', () =
 
   it('refuses rows that do not fit and an end that comes too early', () => {
     const w = new PngWriter({ width: 2, height: 2, channels: 4 });
-    expect(() => w.write(new Uint8Array(9))).toThrow(RangeError);
-    expect(() => w.finish()).toThrow(/2 rows/);
-    w.write(new Uint8Array(16));
-    expect(() => w.write(new Uint8Array(8))).toThrow(RangeError);
+    expect(() => w.write(new Uint8ClampedArray(12))).toThrow(RangeError);
+    expect(() => finish(w.finish())).toThrow(/2 rows/);
+    w.write(new Uint8ClampedArray(16));
+    expect(() => w.write(new Uint8ClampedArray(8))).toThrow(RangeError);
     expect(() => new PngWriter({ width: 0, height: 2, channels: 4 })).toThrow(RangeError);
   });
 
-  it('keeps every byte of pictures that repeat themselves, whatever the strips (zlib of Node)', () => {
+  it('keeps every byte of pictures that repeat themselves, whatever the strips and what packs them (zlib of Node)', async () => {
     const rnd = random(5);
     for (let n = 0; n < 60; n++) {
       const [width, height] = [8 + Math.floor(rnd() * 90), 100 + Math.floor(rnd() * 500)];
-      const pixels = new Uint8Array(4 * width * height);
+      const pixels = new Uint8ClampedArray(4 * width * height);
       const density = [0.002, 0.01, 0.3][n % 3];
       for (let y = 0; y < height; y++)
         for (let x = 0; x < width; x++)
           if (n % 3 === 2 ? y % 40 === 0 && rnd() < density : rnd() < density)
             pixels.fill(1 + Math.floor(255 * rnd()), 4 * (y * width + x), 4 * (y * width + x) + 4);
-      const writer = new PngWriter({ width, height, channels: 4 });
+      const writer = new PngWriter({ width, height, channels: 4 }, n % 2 ? platformDeflating() : undefined);
       for (let y = 0; y < height;) {
         const rows = Math.min(height - y, 1 + Math.floor(rnd() * 200));
-        writer.write(pixels.subarray(4 * y * width, 4 * (y + rows) * width));
+        await writer.write(pixels.subarray(4 * y * width, 4 * (y + rows) * width));
         y += rows;
       }
-      const file = bytesOf(writer.finish());
+      const file = bytesOf(await waited(writer.finish()));
       const packed: Buffer[] = [];
       for (let at = 8; at < file.length; at += 12 + file.readUInt32BE(at))
         if (file.toString('latin1', at + 4, at + 8) === 'IDAT')
           packed.push(file.subarray(at + 8, at + 8 + file.readUInt32BE(at)));
       expect(inflateSync(Buffer.concat(packed))).toHaveLength((4 * width + 1) * height);
       expect(Buffer.compare(Buffer.from(decode(file).data), Buffer.from(pixels))).toBe(0);
+    }
+  });
+
+  it('is the same whether strips on which nothing lies are drawn or not (fast-png)', () => {
+    // Twelve strips, of which the drawing leaves some alone: at the top, between lines and at the end.
+    const paper = { widthPx: 3000, heightPx: 1040, ppi: 300 };
+    const sheet = new TestSheet();
+    for (const y of [230, 640])
+      sheet.ink1(
+        handSamples((u) => [100 + 2700 * u, y + 12 * Math.sin(9 * u)], { ms: 500 }),
+        makePen('brush', 9, 30, true, 1),
+      );
+    for (const onPaper of [false, true]) {
+      const rowsSeen: number[] = [];
+      const whole = function* (layerId: string, rect: Omit<Pixels, 'data'>) {
+        rowsSeen.push(rect.y0);
+        // Always some pixels, be they empty.
+        const { x0, y0, width, height } = rect;
+        return (
+          sheet.ink.draw(layerId, 0, rect, new RasterWorkspace(width, height)) ?? makePixels(x0, y0, width, height)
+        );
+      };
+      const options = { level: 0, onPaper };
+      const read = (...more: [pictures?: undefined, draw?: typeof whole]) =>
+        Buffer.from(decode(bytesOf(finish(sheetPng(sheet.model, sheet.ink, paper, options, ...more)))).data);
+      const skipped = read();
+      expect(skipped.equals(read(undefined, whole))).toBe(true);
+      expect(rowsSeen.length).toBeGreaterThan(8);
+      expect(skipped.some((v) => v !== skipped[0])).toBe(true);
     }
   });
 

@@ -5,11 +5,11 @@ import { sheetPng, type PictureSource } from '../../core/formats/sheet-png';
 import { sheetSvg } from '../../core/formats/sheet-svg';
 import { isPicture, isScaffolding, type LiftedLayer } from '../../core/sheet/entities';
 import { sentLayers } from '../../core/sheet/sent-layers';
-import type { Pause } from '../../core/sheet/ink-work';
 import { assign, planWrites, putRows, StepRefused } from '../../core/sheet/steps';
 import { layerRuns } from '../../ui/canvas/layer-runs';
 import { handSamples } from '../measures/strokes';
 import { referenceEntity, TestSheet } from '../measures/sheets';
+import { waited } from '../measures/waited';
 
 const PAPER = { widthPx: 120, heightPx: 90, ppi: 300 };
 const LIFTED: LiftedLayer = {
@@ -30,15 +30,6 @@ const band: PictureSource = (id, level, { x0, y0, width, height }) => {
     }
   return Promise.resolve(data);
 };
-
-/** Runs what waits for pictures. */
-async function waited<T>(work: Generator<Pause, T>): Promise<T> {
-  for (;;) {
-    const step = work.next();
-    if (step.done) return step.value;
-    await (step.value as unknown);
-  }
-}
 
 function sheet(more: Partial<LiftedLayer> = {}): TestSheet {
   const made = new TestSheet();
