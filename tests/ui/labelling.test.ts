@@ -1,8 +1,9 @@
-import { labelsOf } from '../../core/sheet/labels';
+import { labelsOf, middleOf } from '../../core/sheet/labels';
 import { decodePath } from '../../core/stroke/path';
 import { outlineWidth } from '../../core/text/label-pens';
 import { LabelFonts } from '../../ui/session/label-fonts';
 import { Labelling, type LabelHand } from '../../ui/session/labelling';
+import { Picking } from '../../ui/session/picking';
 import type { SheetSession } from '../../ui/session/session';
 import { assign } from '../../core/sheet/steps';
 import { Browser, inkOnServer, openedInTurn, savedOn, serverLayers, setUpWorld } from '../measures/devices';
@@ -34,6 +35,22 @@ const names = (session: SheetSession) => session.model.stack().map(({ name }) =>
 const undoLabel = async (session: SheetSession) => (await session.undo(), names(session));
 
 describe('a text that is written', () => {
+  it('is no line that Edit picks, which says so where it is touched, and not beside it', async () => {
+    const { session, write } = await setUp();
+    await write('Ring for the ferry at Tern & Tide');
+    const [{ letters }] = labelsOf(session.model);
+    const said: string[] = [];
+    const picking = new Picking(session, (text) => said.push(text));
+    const [x, y] = middleOf(letters);
+    await picking.pickAt(x, y, 4, false);
+    expect([picking.count, said]).toEqual([
+      0,
+      [expect.stringMatching(/^“Ring for the ferry at T.*…” is a text\. .* on Colour, under Text/)],
+    ]);
+    await picking.pickAt(x, y + 300, 4, false);
+    expect(said).toHaveLength(1);
+  });
+
   it('is a layer of its own on top of all, named by what it says; one step, that undo takes back', async () => {
     const { session, labelling, write } = await setUp();
     await write('Ring for\nthe ferry');

@@ -4,11 +4,13 @@ import { apply, compose, IDENTITY, isIdentity, lengthScale, type Matrix } from '
 import { turnAbout } from '../../core/geometry/turn-about';
 import { byOrder, isInk, type Layer, type Stroke } from '../../core/sheet/entities';
 import { grouped } from '../../core/sheet/grouped';
+import { labelAt } from '../../core/sheet/labels';
 import { ordersAbove, ordersBelow, ordersBetween } from '../../core/sheet/orders';
 import { pasted } from '../../core/sheet/pasted';
 import type { CopiedLine, PickedShape } from '../../core/sheet/picking';
 import { isTooLarge } from '../../core/sheet/step-size';
 import type { Assign, Change } from '../../core/sheet/steps';
+import { cutText } from '../../core/sheet/words';
 import { restyled, type Restyle } from '../../core/stroke/restyle';
 import { landing } from './inking';
 import type { LoopTakes } from '../store/pen-slice';
@@ -24,6 +26,11 @@ const BESIDE_PX = 16;
 /** What was copied last, from whichever sheet. */
 let clipboard: { copies: CopiedLine[]; sheetId: string } | undefined;
 let copying: Promise<unknown> = Promise.resolve();
+
+/** Why a text is not picked as lines are. */
+const IS_TEXT =
+  'is a text. It is moved, sized and written anew on Colour, under Text; there “Make lines” turns it into lines.';
+const TOLD_LETTERS = 24;
 
 /** What the artist has picked of a sheet's lines, and what is done with them. */
 export class Picking {
@@ -121,6 +128,8 @@ export class Picking {
     const layers = pickableLayers(this.session).map(({ id }) => id);
     const line = await this.answer(() => this.session.client.lineAt(layers, x, y, reach), undefined);
     const found = line === undefined ? [] : this.withGroups([line]);
+    const text = line === undefined ? labelAt(this.session.model, x, y, reach) : undefined;
+    if (text) this.tell(`“${cutText(text.letters.label.text, TOLD_LETTERS)}” ${IS_TEXT}`);
     if (!adds) return this.set(found);
     if (line === undefined) return;
     const without = new Set(this.ids.includes(line) ? found : []);

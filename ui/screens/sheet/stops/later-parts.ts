@@ -21,3 +21,5 @@ export const colourEditor = lazyPart<{ colour: string; onTake(colour: string): v
 export const editTray = lazyPart<object>(() => laterFile().then((m) => ({ default: m.EditTray })), 'Opening');
 export const penSettingRows = lazyPart<object>(() => laterFile().then((m) => ({ default: m.PenSettingRows })));
 export const keptPenRows = lazyPart<object>(() => laterFile().then((m) => ({ default: m.KeptPenRows })));
+export const eraserRows = lazyPart<object>(() => laterFile().then((m) => ({ default: m.EraserRows })));
+export const pickOverlay = lazyPart<object>(() => laterFile().then((m) => ({ default: m.PickOverlay })));

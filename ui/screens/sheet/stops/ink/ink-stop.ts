@@ -6,7 +6,7 @@ import { EditButton } from './edit/edit-button';
 import { BendGestures } from './edit/bend-gestures';
 import { editKeys } from './edit/edit-keys';
 import { PickGestures } from './edit/pick-gestures';
-import { PickOverlay } from './edit/pick-overlay';
+import { EditOverPaper } from './edit/edit-over-paper';
 import { WayGestures } from './edit/way-gestures';
 import { handTool } from '../../../../session/hand-tool';
 import { KEY_NAMES } from '../../key-names';
@@ -32,7 +32,7 @@ export const INK: Stop = {
   Strip: InkStrip,
   tool: ({ pen }, settings, ppi, eraserEnd) => handTool(pen, settings, ppi, eraserEnd),
   Float: EditButton,
-  OverPaper: PickOverlay,
+  OverPaper: EditOverPaper,
   gestures: ({ session, picking, bending, wayEdits, store }, place) => {
     const { sheet, pen } = store.getState();
     if (isErasing(pen)) return undefined;

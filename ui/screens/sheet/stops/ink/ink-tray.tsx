@@ -10,10 +10,9 @@ import { setSetting } from '../../../../session/stack-actions';
 import { BLACK, INK_COLOURS, isErasing, penSlice, WHITE } from '../../../../store/pen-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { useTheme } from '../../../../theme/theme-context';
-import { colourEditor, editTray, keptPenRows, penSettingRows } from '../later-parts';
+import { colourEditor, editTray, eraserRows, keptPenRows, penSettingRows } from '../later-parts';
 import { ColourChips } from './colour-chips';
 import { eraserSizes } from '../../../../session/hand-tool';
-import { EraserRows } from './eraser-rows';
 import { FormRows } from './form-rows';
 import { useLayoutKind } from '../../frame/layout-kind';
 import { LEAST_TYPED_PX, LINE_WIDTHS_MM, positionOfSize, sizeAtPosition } from '../../../../../core/stroke/line-widths';
@@ -132,7 +131,7 @@ function PenDetails() {
   if (erasing)
     return (
       <>
-        <EraserRows />
+        <eraserRows.Part />
         <PenChoice />
       </>
     );

@@ -6,8 +6,7 @@ import { apply, compose, lengthScale, type Matrix } from '../../../../../../core
 import { viewMatrix } from '../../../../../../core/geometry/view';
 import { useViewOf } from '../../../../../canvas/use-view-of';
 import { useOpenSheet } from '../../../../../session/session-context';
-import { sheetSlice } from '../../../../../store/sheet-slice';
-import { useAppDispatch, useAppSelector } from '../../../../../store/store';
+import { useAppSelector } from '../../../../../store/store';
 import { ON_PAPER } from '../../../../../theme/theme';
 import { onPaper } from '../../../paper/corner-drag';
 import { FrameHandles } from '../../../paper/frame-handles';
@@ -22,7 +21,6 @@ const NO_LINES: Float32Array[] = [];
 
 /** What lies over the paper while lines are picked: marks around them, their frame, and the loop that is being drawn. */
 export function PickOverlay() {
-  const dispatch = useAppDispatch();
   const { picking, bending } = useOpenSheet();
   // Undo is told anew with every step.
   const undo = useAppSelector((s) => s.sheet.undo);
@@ -37,14 +35,6 @@ export function PickOverlay() {
   const bends = editing ? editMode === 'bend' || editMode === 'points' : form === 'bend' || form === 'points';
   // What is in the hand stays there as long as its nodes are shown.
   useEffect(() => (bends ? () => bending.release() : undefined), [bending, bends]);
-  // With the stop that it belongs to editing ends, too.
-  useEffect(
-    () => () => {
-      dispatch(sheetSlice.actions.setEditing(false));
-      picking.clear();
-    },
-    [dispatch, picking],
-  );
   return (
     <>
       {editing && <Picked />}
