@@ -1,6 +1,6 @@
 import type { Db } from './open';
 
-/** What no sheet of the drawer has any more. It is kept: a deleted sheet can come back. */
+/** What no sheet of the drawer has, or none any more. It is kept: a deleted sheet can come back. */
 export interface LeftOver {
   pictures: number;
   /** Of their files as they came; their copies are as large again, at most. */
@@ -34,7 +34,7 @@ export function leftOverWords({ pictures, pictureBytes, samples, sampleBytes }: 
     ...(pictures ? [`${pictures} ${pictures === 1 ? 'picture' : 'pictures'} (${megabytes(pictureBytes)})`] : []),
     ...(samples ? [`the ink of ${samples} ${samples === 1 ? 'line' : 'lines'} (${megabytes(sampleBytes)})`] : []),
   ];
-  return parts.length ? `Kept of deleted sheets: ${parts.join(', ')}.` : undefined;
+  return parts.length ? `Kept, though on no sheet of the drawer: ${parts.join(', ')}.` : undefined;
 }
 
 const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`;

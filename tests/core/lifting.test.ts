@@ -11,6 +11,15 @@ import { pencilPage, photographed } from '../measures/page-photo';
 import { finished, made } from '../measures/recipes';
 import { random } from '../measures/strokes';
 
+/** Alpha between pixels' middles. */
+function bilinear({ width, data }: Picture, x: number, y: number): number {
+  const [cx, cy] = [Math.max(0, x - 0.5), Math.max(0, y - 0.5)];
+  const [x0, y0] = [Math.floor(cx), Math.floor(cy)];
+  const at = (i: number, j: number) => data[4 * ((y0 + j) * width + x0 + i) + 3];
+  const row = (j: number) => at(0, j) + (cx - x0) * (at(1, j) - at(0, j));
+  return row(0) + (cy - y0) * (row(1) - row(0));
+}
+
 describe('what hangs together', () => {
   it('is numbered and counted as OpenCV does, on any mask', async () => {
     const { cv } = await openCv();
@@ -187,6 +196,36 @@ describe('lines lifted off a page', () => {
     const full = inkAt(1);
     expect(full).toBeGreaterThan(4700);
     for (const scale of [0.5, 0.25, 0.125, 1 / 32]) expect(Math.abs(inkAt(scale) / full - 1)).toBeLessThan(0.06);
+  });
+
+  it('off a small picture, worked out as fine as the paper is, they have no stairs', () => {
+    const [width, height, finer] = [160, 100, 4];
+    /** The middle of a slanted line of 3 px, and how dark each pixel of it is: what an ideal lens would see. */
+    const middleAt = (x: number) => 22.3 + 0.31 * x;
+    const page = { width, height, data: new Uint8ClampedArray(4 * width * height).fill(255) };
+    const across = Math.hypot(1, 0.31);
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const off = Math.abs(y + 0.5 - middleAt(x + 0.5)) / across;
+        const dark = Math.min(1, Math.max(0, 2 - off));
+        page.data.fill(240 - 170 * dark, 4 * (y * width + x), 4 * (y * width + x) + 3);
+      }
+    const recipe = [{ id: 'l', kind: 'lift', on: true, paper: 0.9, line: 0.35, keep: 0.5, specks: 0 }] as Recipe;
+    /** How far the line's upper edge lies from a straight one, px of the original, at most; read at a scale. */
+    const stairs = (scale: number) => {
+      const lifted = finished(develop(page, page, recipe, scale));
+      const edges: number[] = [];
+      for (let x = 20 * finer; x < 140 * finer; x++) {
+        // As the paper's pixels show it: bilinear between the middles of what was made.
+        const alphaAt = (y: number) => bilinear(lifted, ((x + 0.5) * scale) / finer, (y * scale) / finer);
+        let y = 0;
+        while (alphaAt(y) < 128) y += 0.05;
+        edges.push(y / finer - middleAt((x + 0.5) / finer));
+      }
+      return Math.max(...edges) - Math.min(...edges);
+    };
+    expect(stairs(finer)).toBeLessThan(0.2);
+    expect(stairs(1)).toBeGreaterThan(3 * stairs(finer));
   });
 
   it('light on dark is the same, inverted; tinted, they have that colour', () => {

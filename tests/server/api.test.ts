@@ -335,7 +335,7 @@ describe('steps', () => {
   it('are counted with their pictures while their sheet is deleted, and no longer once it is back', async () => {
     const [sheet, other] = [await newSheet(), await newSheet('sheet-2')];
     const [photo, shared] = [await aPicture(), await aPicture('#333')];
-    expect(leftOverWords(leftOver(store.db))).toContain('Kept of deleted sheets: 2 pictures');
+    expect(leftOverWords(leftOver(store.db))).toContain('on no sheet of the drawer: 2 pictures');
     const at = (hash: string, id: string) =>
       step(id, [putRows('layers', referenceEntity({ id, picture: { hash, width: 8, height: 6 } }))]);
     await post(sheet, [at(photo, 'p'), at(shared, 'q'), inkStep('a')], new Map([['a', SAMPLES]])).expect(200);
@@ -347,7 +347,7 @@ describe('steps', () => {
     await act({ kind: 'delete', sheetId: sheet }).expect(200);
     expect(leftOver(store.db)).toMatchObject({ pictures: 1, samples: 1, sampleBytes: SAMPLES.length });
     expect(leftOverWords(leftOver(store.db))).toBe(
-      'Kept of deleted sheets: 1 picture (0.0 MB), the ink of 1 line (0.0 MB).',
+      'Kept, though on no sheet of the drawer: 1 picture (0.0 MB), the ink of 1 line (0.0 MB).',
     );
     await act({ kind: 'restore', sheetId: sheet }).expect(200);
     expect(leftOver(store.db).pictures).toBe(0);

@@ -1,4 +1,5 @@
-import { PictureStore } from '../../ui/canvas/picture-store';
+import type { Recipe } from '../../core/picture/recipe';
+import { madeScale, PictureStore } from '../../ui/canvas/picture-store';
 
 const PICTURE = { hash: 'abc', width: 2000, height: 1000 };
 const closed: number[] = [];
@@ -20,6 +21,21 @@ const answering = (...answers: (number | 'never')[]) => {
   return () => calls;
 };
 const settled = () => new Promise((done) => setTimeout(done, 5));
+
+describe('how fine what a recipe makes is', () => {
+  const lift: Recipe = [{ id: 'l', kind: 'lift', on: true, paper: 0.9, line: 0.3, keep: 0.5, specks: 0 }];
+  const grey: Recipe = [{ id: 'g', kind: 'grey', on: true }];
+
+  it.each([
+    ['a small page, lifted, on finer paper', { width: 600, height: 400 }, lift, 5, 4],
+    ['no finer than it is looked at', { width: 600, height: 400 }, lift, 1.5, 2],
+    ['looked at from afar', { width: 600, height: 400 }, lift, 0.3, 0.5],
+    ['a large one, no finer than its copy', { width: 8192, height: 4000 }, lift, 3, 0.5],
+    ['what is not lifted, no finer than it is', { width: 600, height: 400 }, grey, 5, 1],
+  ])('%s', (_name, size, recipe, wanted, scale) => {
+    expect(madeScale({ hash: 'a', ...size }, recipe, wanted)).toBe(scale);
+  });
+});
 
 describe('the store of pictures', () => {
   it('fetches each once, and makes it as fine as it is looked at, no finer', async () => {

@@ -127,8 +127,8 @@ export class PictureStore {
       this.developed.set(key, made);
       this.forgetOld();
     }
-    // No finer than the copy that the server gives, and by halves: a little nearer needs nothing new.
-    const scale = Math.min(made.most ?? 1, madeScale(picture, gridPxPerPicturePx));
+    // By halves: a little nearer needs nothing new.
+    const scale = Math.min(made.most ?? Infinity, madeScale(picture, recipe, gridPxPerPicturePx));
     const isTooCoarse = made.scale < scale * 0.999;
     const isFarTooFine = made.scale > scale * 4.001;
     if ((isTooCoarse || isFarTooFine) && made.wanted !== scale) this.develop(shown, recipe, made, scale);
@@ -290,10 +290,17 @@ export class PictureStore {
   }
 }
 
-/** How fine what a recipe makes of a picture has to be, px to a px of the original: no finer than the copy that the server gives. */
-export function madeScale({ width, height }: PictureRef, wanted: number): number {
-  let scale = Math.min(1, WORKING_SIDE_PX / Math.max(width, height));
+/**
+ * How fine what a recipe makes of a picture has to be, px to a px of the original: no finer than the copy that the server
+ * gives, but for lines that are lifted off a small one. Those have sharp edges of their own, which would be stairs.
+ * @param recipe what is switched on of it.
+ */
+export function madeScale({ width, height }: PictureRef, recipe: Recipe, wanted: number): number {
+  const longest = Math.max(width, height);
+  let scale = Math.min(1, WORKING_SIDE_PX / longest);
   while (scale / 2 >= wanted) scale /= 2;
+  if (recipe.some(({ kind }) => kind === 'lift'))
+    while (scale >= 1 && scale < wanted && 2 * scale * longest <= WORKING_SIDE_PX) scale *= 2;
   return scale;
 }
 

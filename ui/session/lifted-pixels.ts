@@ -52,8 +52,8 @@ export class LiftedPixels {
       compose(scaling(2 ** level), placementMatrix(layer.placement, size)),
     );
     const { picture } = layer;
-    const scale = madeScale(picture, lengthScale(toGrid));
     const recipe = activeSteps(layer.recipe);
+    const scale = madeScale(picture, recipe, lengthScale(toGrid));
     const key = JSON.stringify([picture.hash, recipe, scale]);
     if (this.made?.key !== key) {
       void this.made?.bitmap.then((bitmap) => bitmap?.close()).catch(() => undefined);
