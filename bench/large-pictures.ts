@@ -53,7 +53,7 @@ const sharpAt = (page: Page, steps: number, scale: number) =>
   );
 
 /** Lets the page note each time that it was blocked for 50 ms or more. */
-async function watchBlocks(page: Page): Promise<void> {
+export async function watchBlocks(page: Page): Promise<void> {
   await page.evaluate(() => {
     const at = globalThis as unknown as Watching;
     at.hushLong = [];
@@ -63,7 +63,9 @@ async function watchBlocks(page: Page): Promise<void> {
   });
 }
 
-const longest = (page: Page) => page.evaluate(() => Math.max(0, ...(globalThis as unknown as Watching).hushLong));
+/** How long the page was blocked at most since {@link watchBlocks}, ms. */
+export const longest = (page: Page) =>
+  page.evaluate(() => Math.max(0, ...(globalThis as unknown as Watching).hushLong));
 
 /**
  * Large pictures on a wide screen at 1:1: from coming close to every pixel seen, a whole recipe worked out there, the

@@ -2,6 +2,7 @@
 import { editFrames } from './edit-frames';
 import { points } from './points';
 import { writeFileSync } from 'node:fs';
+import { catchingUp } from './catching-up';
 import { checking, looking } from './checking';
 import { coverage, outline, strokeBytes, wetInk } from './ink';
 import { inkingBySize } from './inking';
@@ -51,6 +52,7 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   pouring,
   inking: inkingBySize,
   'sheet-open': sheetOpen,
+  'catching-up': catchingUp,
   'sheet-size': sheetSize,
 };
 

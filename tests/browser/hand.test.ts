@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { until } from '../measures/until';
-import { curve, DESK, fingerStroke, openPage, penStroke, PHONE, testApp } from './harness';
+import { curve, DESK, fingerStroke, openPage, penStroke, PHONE, saved, testApp } from './harness';
 import {
   asked,
   choose,
@@ -402,9 +402,14 @@ describe('on a phone', () => {
       const chip = page.getByRole('button', { name: 'Show the title bar and the stops' });
       await penStroke(cdp, curve(560, 300, 700, 300));
       await chip.waitFor();
-      await page.mouse.move(300, 400);
-      await page.mouse.move(4, 400);
-      await chip.waitFor({ state: 'detached' });
+      // A hand at work is let finish first.
+      await saved(page);
+      await settled(page);
+      await until(async () => {
+        await page.mouse.move(300, 400);
+        await page.mouse.move(4, 400);
+        return (await chip.count()) === 0;
+      }, 'the columns are back');
       await page.getByRole('button', { name: 'Settings' }).click();
       await page.getByRole('switch', { name: /^The columns stay/ }).click();
       await page.keyboard.press('Escape');
