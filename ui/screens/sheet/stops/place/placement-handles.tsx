@@ -5,6 +5,7 @@ import { isPicture } from '../../../../../core/sheet/entities';
 import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { placementMatrix } from '../../../../../core/sheet/placement';
 import { useOpenSheet } from '../../../../session/session-context';
+import { lookingFrom } from '../../../../session/watched';
 import { sheetSlice } from '../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { gestureOf } from '../../paper/corner-drag';
@@ -29,7 +30,7 @@ function HandlesOf({ layerId }: { layerId: string }) {
   const { stage } = session;
 
   useEffect(() => {
-    const stops = [mover.watchDraft(look), stage?.watchView(look)];
+    const stops = [lookingFrom((told) => mover.watchDraft(told), look), stage?.watchView(look)];
     return () => stops.forEach((stop) => stop?.());
   }, [stage, mover]);
 

@@ -4,13 +4,14 @@ import Svg, { Circle, Rect } from 'react-native-svg';
 import { useViewOf } from '../../../../../canvas/use-view-of';
 import { useOpenSheet } from '../../../../../session/session-context';
 import { ON_PAPER, ON_PAPER_EDGE } from '../../../../../theme/theme';
+import { lookingFrom } from '../../../../../session/watched';
 
 /** The places at which the line in the hand is held. */
 export function BendDots() {
   const { session, bending } = useOpenSheet();
   const { stage } = session;
   const look = useViewOf(stage);
-  useEffect(() => bending.watchShown(look), [bending, look]);
+  useEffect(() => lookingFrom((told) => bending.watchShown(told), look), [bending, look]);
   const { nodes } = bending;
   if (!stage || !nodes) return null;
   return (

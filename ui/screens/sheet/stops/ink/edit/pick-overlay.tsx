@@ -13,6 +13,7 @@ import { FrameHandles } from '../../../paper/frame-handles';
 import { handlePlaces, type HandlePlaces } from '../../../paper/handle-places';
 import { BendDots } from './bend-dots';
 import { LineMarks } from './line-marks';
+import { lookingFrom } from '../../../../../session/watched';
 
 /** A frame is at least so wide and high, CSS px. */
 const LEAST_FRAME_PX = 12;
@@ -51,8 +52,8 @@ function Picked() {
   const marks = useRef<LineMarks>(undefined);
   const { stage } = session;
   const look = useViewOf(stage);
-  useEffect(() => picking.watchShown(look), [picking, look]);
-  useEffect(() => wayEdit?.watchShown(look), [wayEdit, look]);
+  useEffect(() => lookingFrom((told) => picking.watchShown(told), look), [picking, look]);
+  useEffect(() => wayEdit && lookingFrom((told) => wayEdit.watchShown(told), look), [wayEdit, look]);
   const { shown, loop, movement } = picking;
   const view = stage && viewMatrix(stage.view);
   const toScreen = view && compose(view, movement);

@@ -5,6 +5,7 @@ import { Button } from '../../../../../components/button';
 import { Choice } from '../../../../../components/choice';
 import { useOpenSheet } from '../../../../../session/session-context';
 import { useLayoutKind } from '../../../frame/layout-kind';
+import { lookingFrom } from '../../../../../session/watched';
 
 /** Wider and narrower by this: a step of the ladder of line widths (ISO 128-2). */
 const STEP = Math.SQRT2;
@@ -13,7 +14,7 @@ const STEP = Math.SQRT2;
 export function useChosenPoint() {
   const { bending } = useOpenSheet();
   const [, look] = useReducer((n: number) => n + 1, 0);
-  useEffect(() => bending.watchShown(look), [bending]);
+  useEffect(() => lookingFrom((told) => bending.watchShown(told), look), [bending]);
   return bending.chosenNode === undefined ? undefined : bending.nodes?.[bending.chosenNode];
 }
 
