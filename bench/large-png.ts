@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import type { Browser, Page } from 'playwright-core';
-import { DESK, launch, openPage, TestServer } from '../tests/browser/harness';
-import { goTo, settled } from '../tests/browser/sheet-driver';
-import { fillStrokes } from './many-strokes';
+import { launch, TestServer } from '../tests/browser/harness';
+import { goTo } from '../tests/browser/sheet-driver';
+import { fillStrokes, settledSheet } from './many-strokes';
 import { heldMb } from './large-pictures';
 import { figure, type Figure } from './report';
 
@@ -15,10 +15,7 @@ export async function largePng(): Promise<Figure[]> {
   await fillStrokes(server.data, LINES, { widthPx: SIDE, heightPx: SIDE, ppi: 600 });
   await server.start(0);
   const browser = await launch();
-  const { page } = await openPage(browser, DESK);
-  await page.goto(`${server.url}/sheet/s${LINES}`);
-  await page.getByTestId('paper').waitFor();
-  await settled(page);
+  const page = await settledSheet(browser, server, LINES);
   await goTo(page, 'Send');
   const before = await rendererMb(browser, 'VmRSS');
   const [ms, bytes] = await sent(page);
@@ -26,9 +23,16 @@ export async function largePng(): Promise<Figure[]> {
   await browser.close();
   await server.remove();
   const mega = (SIDE * SIDE) / 1e6;
+  const name = `large-png: ${LINES} lines on ${SIDE} x ${SIDE} px`;
   return [
-    figure(`large-png: ${LINES} lines on ${SIDE} x ${SIDE} px, from the button to the file (at most 5)`, ms / 1000, 's', ms / mega, 'ms a megapixel'), // prettier-ignore
-    figure('large-png: what the page held more than before, at its peak (at most 200)', most - before, 'MB', bytes / 1e6, 'MB is the file'), // prettier-ignore
+    figure(`${name}, from the button to the file (at most 5)`, ms / 1000, 's', ms / mega, 'ms a megapixel'),
+    figure(
+      `${name}, more held by the page, at its peak (at most 200)`,
+      most - before,
+      'MB',
+      bytes / 1e6,
+      'MB: the file',
+    ),
   ];
 }
 

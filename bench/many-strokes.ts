@@ -1,3 +1,4 @@
+import type { Browser, Page } from 'playwright-core';
 import { sheetPng } from '../core/formats/sheet-png';
 import { RasterWorkspace } from '../core/raster/draw-stroke';
 import { lowLevels, tilesOfPaper } from '../core/raster/low-tiles';
@@ -10,6 +11,8 @@ import { encodeSamples } from '../core/stroke/pack-samples';
 import { makePen } from '../core/stroke/pen';
 import { wholeInk } from '../demo/whole-ink';
 import { openStore, type Store } from '../server/store';
+import { DESK, openPage, type TestServer } from '../tests/browser/harness';
+import { settled } from '../tests/browser/sheet-driver';
 import { strokeEntity } from '../tests/measures/sheets';
 import { handSamples, random } from '../tests/measures/strokes';
 import { FEWEST_STROKES } from '../workers/tile-maker';
@@ -59,6 +62,15 @@ export async function fillStrokes(folder: string, count: number, paper = PAPER):
   }
   await keepPictures(store, `s${count}`);
   store.close();
+}
+
+/** Opens a sheet of so many strokes on a wide screen, and waits until it is all there. */
+export async function settledSheet(browser: Browser, server: TestServer, count: number): Promise<Page> {
+  const { page } = await openPage(browser, DESK);
+  await page.goto(`${server.url}/sheet/s${count}`);
+  await page.getByTestId('paper').waitFor();
+  await settled(page);
+  return page;
 }
 
 /** Leaves behind what the app leaves after inking: the small picture, and the tiles of the low levels. */

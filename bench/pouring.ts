@@ -143,12 +143,8 @@ function runningOut(side: number, hatches: number): Figure[] {
       found(inside),
       'of 40 do',
     ),
-    figure(
-      'pouring: the same between them, the first, which joins all lines over wide gaps',
-      Math.max(...times(between)),
-      'ms',
-    ),
-    figure('pouring: the next ones', median(times(between)), 'ms', found(between), 'of 40 are asked about'),
+    figure('pouring: the same between them, the first, which joins all lines over wide gaps', between[0][0], 'ms'),
+    figure('pouring: the next ones', median(times(between.slice(1))), 'ms', found(between), 'of 40 are asked about'),
   ];
 }
 

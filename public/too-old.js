@@ -6,7 +6,6 @@
     window.ResizeObserver,
     window.AbortController,
     window.createImageBitmap,
-    window.DecompressionStream,
     Object.hasOwn,
     Array.prototype.findLast,
     window.CSS && CSS.supports('inset', '0'),

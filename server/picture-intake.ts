@@ -66,7 +66,7 @@ async function prepare(bytes: Uint8Array, kind: FileKind): Promise<Prepared> {
   if (pixels > MAX_PICTURE_PIXELS)
     throw refusal('picture-too-many-pixels', `${Math.round(pixels / 1e6)} million pixels`);
   const lying = (meta.orientation ?? 1) >= 5;
-  // What other kinds were made into are PNGs, no larger than the copy.
+  // What other kinds were made into are PNGs, which are read in strips.
   const copy = await copyOf(bytes, isDecoded(kind) ? 'png' : kind, meta, WORKING_SIDE_PX);
   return {
     type: MEDIA_TYPES[kind],

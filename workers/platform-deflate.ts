@@ -1,7 +1,11 @@
-import type { Deflating } from '../core/formats/deflating';
+import { deflating, type Deflating } from '../core/formats/deflating';
 
-/** By the platform's own code, which is several times as fast as a script; while one part is packed the next is made. */
+/**
+ * By the platform's own code, which is several times as fast as a script; while one part is packed the next is made. By a
+ * script where the platform has none.
+ */
 export function platformDeflating(): Deflating {
+  if (typeof CompressionStream === 'undefined') return deflating();
   const { readable, writable } = new CompressionStream('deflate');
   const writer = writable.getWriter();
   const parts: Uint8Array[] = [];

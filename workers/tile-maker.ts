@@ -261,7 +261,8 @@ export class TileMaker {
       (unpacked) => (pixels = unpacked),
       (error: unknown) => {
         if (!(error instanceof RangeError)) throw error;
-        this.low.drop(tileKey(address));
+        // Another one may have been left in its place meanwhile.
+        if (this.low.find(address)?.bytes === found.bytes) this.low.drop(tileKey(address));
       },
     );
     return pixels && { pixels, at: found.at };

@@ -63,6 +63,33 @@ describe('the low levels of a sheet', () => {
     await expect(unpackTile(bytes, { tx: 0, ty: 0 })).rejects.toThrow(RangeError);
   });
 
+  it('are unpacked, and refused, by a script where the platform cannot do it', async () => {
+    const own = globalThis.DecompressionStream;
+    const tile = makePixels(0, 0, TILE_SIDE, TILE_SIDE);
+    tile.data.forEach((_, i) => (tile.data[i] = i % 251));
+    const packed = packTile(tile);
+    const refuses = class {
+      constructor() {
+        throw new TypeError('no such format');
+      }
+    };
+    try {
+      for (const without of [undefined, refuses]) {
+        globalThis.DecompressionStream = without as unknown as typeof own;
+        expect(Buffer.from((await unpackTile(packed, { tx: 0, ty: 0 })).data).equals(Buffer.from(tile.data))).toBe(
+          true,
+        );
+        for (const side of [TILE_SIDE / 2, TILE_SIDE * 2])
+          await expect(unpackTile(packTile(makePixels(0, 0, TILE_SIDE, side)), { tx: 0, ty: 0 })).rejects.toThrow(
+            RangeError,
+          );
+        await expect(unpackTile(packed.subarray(0, 20), { tx: 0, ty: 0 })).rejects.toThrow(RangeError);
+      }
+    } finally {
+      globalThis.DecompressionStream = own;
+    }
+  });
+
   it('name their tiles so that the place can be read back', () => {
     const address = { layerId: 'Ab_-9', level: -3, tx: 11, ty: 0 };
     expect(tileAddress(tileKey(address))).toEqual(address);

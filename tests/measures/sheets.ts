@@ -39,6 +39,15 @@ export const strokeEntity = (id: string, more: Partial<Stroke> = {}): Stroke => 
   ...more,
 });
 
+/** The step of another device that inks a stroke. */
+export const inkedElsewhere = (stroke: Stroke): Step => ({
+  id: `s${stroke.id}`,
+  device: 'other',
+  undoable: true,
+  label: 'Ink line',
+  changes: [putRows('strokes', stroke)],
+});
+
 /** A picture's layer as steps bring it. Its bytes are nowhere. */
 export const referenceEntity = (more: Partial<ReferenceLayer> = {}): ReferenceLayer => ({
   ...FIRST_LAYER,

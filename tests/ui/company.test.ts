@@ -3,7 +3,7 @@ import { FIRST_LAYER, type Pour } from '../../core/sheet/entities';
 import { finish } from '../../core/sheet/ink-work';
 import { InkStore } from '../../core/sheet/ink-store';
 import { paperChanges } from '../../core/sheet/paper-change';
-import { assign, putRows, type Step } from '../../core/sheet/steps';
+import { assign, putRows } from '../../core/sheet/steps';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { packTile } from '../../core/raster/pack-tile';
 import { makePixels } from '../../core/raster/pixels';
@@ -14,7 +14,7 @@ import type { SheetSession } from '../../ui/session/session';
 import { Browser, BYTES, ink, opened, savedOn, setUpWorld, world } from '../measures/devices';
 import { until } from '../measures/until';
 import { PageWorker } from '../measures/page-worker';
-import { strokeEntity } from '../measures/sheets';
+import { inkedElsewhere, strokeEntity } from '../measures/sheets';
 import { handSamples } from '../measures/strokes';
 
 setUpWorld();
@@ -218,17 +218,9 @@ describe('the shape of a pour', () => {
 describe('a tab that slept', () => {
   const many = (count: number) => {
     for (let from = 0; from < count; from += 500) {
-      const steps = Array.from({ length: 500 }, (_, i): Step => {
-        const id = `k${from + i}`;
-        const stroke = strokeEntity(id, { order: `a${String(from + i).padStart(5, '0')}V` });
-        return {
-          id: `s${id}`,
-          device: 'other',
-          undoable: true,
-          label: 'Ink line',
-          changes: [putRows('strokes', stroke)],
-        };
-      });
+      const steps = Array.from({ length: 500 }, (_, i) =>
+        inkedElsewhere(strokeEntity(`k${from + i}`, { order: `a${String(from + i).padStart(5, '0')}V` })),
+      );
       world.store.steps.append('sheet', steps, new Map(steps.map((_, i) => [`k${from + i}`, BYTES])), 0);
     }
   };

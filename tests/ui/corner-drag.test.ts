@@ -1,12 +1,13 @@
 import * as fc from 'fast-check';
 import { apply, compose, lengthScale, type Matrix } from '../../core/geometry/matrix';
+import { turnAbout } from '../../core/geometry/turn-about';
 import { viewMatrix } from '../../core/geometry/view';
-import { cornerScaling, gestureOf, onPaper, turning } from '../../ui/screens/sheet/paper/corner-drag';
+import { cornerScaling, gestureOf, onPaper } from '../../ui/screens/sheet/paper/corner-drag';
 import { handlePlaces, type Point } from '../../ui/screens/sheet/paper/handle-places';
 
 const SCREEN = { x0: 0, y0: 0, x1: 1280, y1: 800 };
 const turned = (deg: number, mirrored: boolean, x = 600, y = 400): Matrix =>
-  compose(turning([x, y], deg), compose([mirrored ? -1 : 1, 0, 0, 1, x, y], [1, 0, 0, 1, -100, -60]));
+  compose(turnAbout([x, y], { turnDeg: deg, mirrors: mirrored }), [1, 0, 0, 1, x - 100, y - 60]);
 const frame = (deg: number, mirrored = false) => handlePlaces(turned(deg, mirrored), 200, 120, SCREEN);
 
 const at = fc.record({ deg: fc.integer({ min: -180, max: 180 }), mirrored: fc.boolean(), index: fc.nat(3) });
@@ -61,6 +62,17 @@ describe('a corner of a frame that is dragged', () => {
       }
   });
 
+  it('moves nothing where its handle has no way to go from what stays: a frame wholly out of sight', () => {
+    const away = handlePlaces([1, 0, 0, 1, 4000, 3000], 200, 120, SCREEN);
+    const from = away.scaleAt[0];
+    for (const frees of [false, true]) {
+      const places = { ...away, corners: away.corners.map((c, i) => (i === 2 ? from : c)) };
+      const change = cornerScaling({ places, index: 0, from }, [from[0] - 30, from[1] - 20], { frees, centred: false });
+      expect(change.every(Number.isFinite)).toBe(true);
+      expect(change[0]).toBeCloseTo(1, 9);
+    }
+  });
+
   it('does nothing where the pointer does not move, also where its handle stands inside', () => {
     const wide = handlePlaces([20, 0, 0, 20, -1000, -700], 200, 120, SCREEN);
     const from: Point = [wide.scaleAt[2][0] + 9, wide.scaleAt[2][1] - 4];
@@ -77,12 +89,10 @@ describe('a change on the screen', () => {
   it('is a gesture about the place that stays, or from a place to another', () => {
     fc.assert(
       fc.property(by, fc.integer({ min: 20, max: 300 }), fc.integer({ min: -170, max: 170 }), (at, percent, deg) => {
-        const scaled = compose(
-          turning(at, deg),
-          compose([percent / 100, 0, 0, percent / 100, 0, 0], [1, 0, 0, 1, 5, 9]),
-        );
+        const scaled = compose(turnAbout(at, { turnDeg: deg, scale: percent / 100 }), [1, 0, 0, 1, 5, 9]);
         const { from, to, factor, turnDeg } = gestureOf(scaled);
-        const again = compose([1, 0, 0, 1, to[0], to[1]], compose(turning([0, 0], turnDeg), compose([factor, 0, 0, factor, 0, 0], [1, 0, 0, 1, -from[0], -from[1]]))); // prettier-ignore
+        const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
+        const again = turnAbout(from, { turnDeg, scale: factor, dx, dy });
         again.forEach((v, i) => expect(v).toBeCloseTo(scaled[i], 6));
       }),
     );

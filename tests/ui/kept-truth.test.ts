@@ -286,6 +286,12 @@ describe('what is kept beside the journal', () => {
           ...(await wholeInk(world.store, copy)),
           paper: world.store.sheets.head(copy)!.card,
         }));
+      // At rest whatever can be kept is kept, and is as true.
+      const [{ session: resting }] = devices;
+      resting.keeping.allSoon();
+      await resting.keeping.keepPicture();
+      await resting.keeping.keepTiles();
+      kept += await expectKeptTrue('sheet', truthAt);
       // Every device shows what a fresh opening would.
       const last = truthAt(head().card.seq);
       for (const { session } of devices) {

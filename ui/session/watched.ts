@@ -21,13 +21,3 @@ export class Watched<T> {
 }
 
 export const useWatched = <T>(watched: Watched<T>): T => useSyncExternalStore(watched.watch, watched.now);
-
-/**
- * Listens, and looks once: what changed after a component was drawn and before it listens is not told again.
- * @param watch begins to tell a listener; @returns ends it.
- */
-export function lookingFrom(watch: (listener: () => void) => () => void, look: () => void): () => void {
-  const stop = watch(look);
-  look();
-  return stop;
-}

@@ -20,6 +20,10 @@ export interface HeldKeys {
 /** A frame never becomes smaller than this part of itself in one drag, nor turns over. */
 const LEAST_FACTOR = 0.02;
 
+/** A handle that stands over what stays, as one does where all of a frame is out of sight, scales nothing. */
+const factorOf = (now: number, before: number): number =>
+  Math.abs(before) < 1 ? 1 : Math.max(LEAST_FACTOR, now / before);
+
 /** What dragging a corner to a place does to the frame, on the screen. The corner keeps its distance from the pointer. */
 export function cornerScaling({ places, index, from }: TakenCorner, to: Point, { frees, centred }: HeldKeys): Matrix {
   const { corners, centre, scaleAt } = places;
@@ -34,18 +38,10 @@ export function cornerScaling({ places, index, from }: TakenCorner, to: Point, {
   const handle = scaleAt[index];
   const [a0, b0] = inFrame(handle[0] - px, handle[1] - py);
   const [a, b] = inFrame(handle[0] + to[0] - from[0] - px, handle[1] + to[1] - from[1] - py);
-  const least = (f: number) => Math.max(LEAST_FACTOR, f);
-  const both = least((a * a0 + b * b0) / (a0 * a0 + b0 * b0));
-  const [fa, fb] = frees ? [least(a / a0), least(b / b0)] : [both, both];
+  const both = factorOf(a * a0 + b * b0, a0 * a0 + b0 * b0);
+  const [fa, fb] = frees ? [factorOf(a, a0), factorOf(b, b0)] : [both, both];
   const toScreen: Matrix = [ux, uy, vx, vy, px, py];
   return compose(toScreen, compose([fa, 0, 0, fb, 0, 0], invert(toScreen)));
-}
-
-/** A turn on the screen about a place. */
-export function turning([x, y]: Point, turnDeg: number): Matrix {
-  const angle = (turnDeg * Math.PI) / 180;
-  const [c, s] = [Math.cos(angle), Math.sin(angle)];
-  return [c, s, -s, c, x - c * x + s * y, y - s * x - c * y];
 }
 
 /** A movement on the screen that keeps proportions, as one of two fingers: from a place to a place, a factor, a turn. */

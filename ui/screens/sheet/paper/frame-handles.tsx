@@ -2,12 +2,13 @@ import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Line, Polygon } from 'react-native-svg';
 import { withinTurn } from '../../../../core/geometry/degrees';
+import { turnAbout } from '../../../../core/geometry/turn-about';
 import { compose, IDENTITY, invert, type Matrix } from '../../../../core/geometry/matrix';
 import { Words } from '../../../components/text';
 import { useDrag, type Place, type PointerPlace } from '../../../components/use-drag';
 import { ON_PAPER, RADIUS, TOUCH } from '../../../theme/theme';
 import { useTheme } from '../../../theme/theme-context';
-import { cornerScaling, turning, type HeldKeys } from './corner-drag';
+import { cornerScaling, type HeldKeys } from './corner-drag';
 import type { HandlePlaces, Point } from './handle-places';
 
 /** What dragging a handle does: `change` since the last movement, on the screen. */
@@ -62,7 +63,9 @@ export function FrameHandles({
         name="turn"
         places={places}
         drag={onTurn}
-        changeFor={({ centre }, from, to) => turning(centre, wrapped(degOf(centre, to) - degOf(centre, from)))}
+        changeFor={({ centre }, from, to) =>
+          turnAbout(centre, { turnDeg: wrapped(degOf(centre, to) - degOf(centre, from)) })
+        }
       />
       {saysKeys && <KeysSaid at={places.saidAt} frees={frees} />}
     </View>

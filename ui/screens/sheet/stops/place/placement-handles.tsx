@@ -1,11 +1,13 @@
-import { useEffect, useReducer } from 'react';
+import { useEffect } from 'react';
 import { compose, type Matrix } from '../../../../../core/geometry/matrix';
 import { viewMatrix } from '../../../../../core/geometry/view';
 import { isPicture } from '../../../../../core/sheet/entities';
 import { shownSize } from '../../../../../core/sheet/recipe-placement';
 import { placementMatrix } from '../../../../../core/sheet/placement';
+import { useViewOf } from '../../../../canvas/use-view-of';
+import { useTellings } from '../../../../components/use-tellings';
+import type { PictureMover } from '../../../../session/picture-mover';
 import { useOpenSheet } from '../../../../session/session-context';
-import { lookingFrom } from '../../../../session/watched';
 import { sheetSlice } from '../../../../store/sheet-slice';
 import { useAppDispatch, useAppSelector } from '../../../../store/store';
 import { gestureOf } from '../../paper/corner-drag';
@@ -21,18 +23,16 @@ export function PlacementHandles() {
   return moving === null ? null : <HandlesOf layerId={moving} />;
 }
 
+const watchDraft = (mover: PictureMover, told: () => void) => mover.watchDraft(told);
+
 /** Corners scale the picture, the stem turns it. */
 function HandlesOf({ layerId }: { layerId: string }) {
   const { session, mover } = useOpenSheet();
   const withInk = useAppSelector((s) => s.sheet.moveWithInk);
   const layer = useAppSelector((s) => s.sheet.stack.find((l) => l.id === layerId));
-  const [, look] = useReducer((n: number) => n + 1, 0);
   const { stage } = session;
-
-  useEffect(() => {
-    const stops = [lookingFrom((told) => mover.watchDraft(told), look), stage?.watchView(look)];
-    return () => stops.forEach((stop) => stop?.());
-  }, [stage, mover]);
+  useViewOf(stage);
+  useTellings(mover, watchDraft);
 
   const placement = mover.placementOf(layerId);
   if (!stage || !placement || !isPicture(layer)) return null;

@@ -1,17 +1,17 @@
-import { useEffect } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Circle, Rect } from 'react-native-svg';
 import { useViewOf } from '../../../../../canvas/use-view-of';
 import { useOpenSheet } from '../../../../../session/session-context';
 import { ON_PAPER, ON_PAPER_EDGE } from '../../../../../theme/theme';
-import { lookingFrom } from '../../../../../session/watched';
+import { useTellings } from '../../../../../components/use-tellings';
+import { watchHeld } from './point-rows';
 
 /** The places at which the line in the hand is held. */
 export function BendDots() {
   const { session, bending } = useOpenSheet();
   const { stage } = session;
-  const look = useViewOf(stage);
-  useEffect(() => lookingFrom((told) => bending.watchShown(told), look), [bending, look]);
+  useViewOf(stage);
+  useTellings(bending, watchHeld);
   const { nodes } = bending;
   if (!stage || !nodes) return null;
   return (

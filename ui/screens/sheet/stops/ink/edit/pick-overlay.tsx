@@ -13,7 +13,7 @@ import { FrameHandles } from '../../../paper/frame-handles';
 import { handlePlaces, type HandlePlaces } from '../../../paper/handle-places';
 import { BendDots } from './bend-dots';
 import { LineMarks } from './line-marks';
-import { lookingFrom } from '../../../../../session/watched';
+import { useTellings } from '../../../../../components/use-tellings';
 
 /** A frame is at least so wide and high, CSS px. */
 const LEAST_FRAME_PX = 12;
@@ -44,6 +44,8 @@ export function PickOverlay() {
   );
 }
 
+const watchShown = (of: { watchShown(told: () => void): () => void }, told: () => void) => of.watchShown(told);
+
 function Picked() {
   const { session, picking, wayEdits } = useOpenSheet();
   const mode = useAppSelector((s) => s.sheet.editMode);
@@ -51,9 +53,9 @@ function Picked() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const marks = useRef<LineMarks>(undefined);
   const { stage } = session;
-  const look = useViewOf(stage);
-  useEffect(() => lookingFrom((told) => picking.watchShown(told), look), [picking, look]);
-  useEffect(() => wayEdit && lookingFrom((told) => wayEdit.watchShown(told), look), [wayEdit, look]);
+  useViewOf(stage);
+  useTellings(picking, watchShown);
+  useTellings(wayEdit, watchShown);
   const { shown, loop, movement } = picking;
   const view = stage && viewMatrix(stage.view);
   const toScreen = view && compose(view, movement);

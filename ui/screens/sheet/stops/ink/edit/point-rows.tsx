@@ -1,20 +1,22 @@
-import { useEffect, useReducer } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import type { NodeKind, PathNode } from '../../../../../../core/stroke/path';
 import { Button } from '../../../../../components/button';
 import { Choice } from '../../../../../components/choice';
 import { useOpenSheet } from '../../../../../session/session-context';
 import { useLayoutKind } from '../../../frame/layout-kind';
-import { lookingFrom } from '../../../../../session/watched';
+import { useTellings } from '../../../../../components/use-tellings';
+import type { Bending } from '../../../../../session/bending';
 
 /** Wider and narrower by this: a step of the ladder of line widths (ISO 128-2). */
 const STEP = Math.SQRT2;
 
+/** Tells of the line in the hand, as it is shown. */
+export const watchHeld = (bending: Bending, told: () => void) => bending.watchShown(told);
+
 /** Whether a point is chosen, followed. */
 export function useChosenPoint() {
   const { bending } = useOpenSheet();
-  const [, look] = useReducer((n: number) => n + 1, 0);
-  useEffect(() => lookingFrom((told) => bending.watchShown(told), look), [bending]);
+  useTellings(bending, watchHeld);
   return bending.chosenNode === undefined ? undefined : bending.nodes?.[bending.chosenNode];
 }
 
