@@ -22,6 +22,7 @@ import type { LayerPart } from '../sheet/laid-parts';
 import { sentLayers, sentParts } from '../sheet/sent-layers';
 import { polygonsOf, unitedOutline } from './polygons';
 import { pathData } from './svg-path';
+import { widenedUnderLines } from './under-lines';
 
 /** Outlines are made as for a picture four times as fine as the paper's pixels. */
 const SVG_LEVEL = 2;
@@ -188,6 +189,7 @@ function* pathOf(
   as?: Rgb,
 ): Generator<Pause, string | undefined> {
   const stroke = ink.drawable(record, SVG_LEVEL, 'exact');
+  if (record.stroke.pour) stroke.spine = yield* widenedUnderLines(ink, record, stroke.spine);
   let outline: Outline | undefined;
   if (stroke.holes.length) {
     const cutting = erasedOutline(stroke, ARC_TOLERANCE_PX, work);

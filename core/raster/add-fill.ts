@@ -45,7 +45,9 @@ export function fillRuns(place: Place, spine: Spine, scale: LevelScale, tell: Te
 }
 
 /**
- * Max-blends what a line encloses into `mask`, as {@link fillRuns} tells it.
+ * Blends what a line encloses, as {@link fillRuns} tells it, into a mask that the line itself may be in already. Where its
+ * middle goes through a pixel the line lies to both sides of what is enclosed: half of it at least is added (united to the
+ * bit where the middle goes along the grid).
  * @param scale grid px per paper px. @param whole takes runs that are covered wholly instead of the mask: `[row, from, to]` of each in turn.
  */
 export function addFill(mask: CoverageMask, spine: Spine, scale: LevelScale, whole?: number[]): void {
@@ -54,13 +56,16 @@ export function addFill(mask: CoverageMask, spine: Spine, scale: LevelScale, who
     if (cover === 255 && whole) return void whole.push(j, from, to);
     const row = j * width;
     if (cover === 255) data.fill(255, row + from, row + to);
-    else for (let at = row + from; at < row + to; at++) if (cover > data[at]) data[at] = cover;
+    else for (let at = row + from; at < row + to; at++) data[at] = united(data[at], cover);
     if (from < rowFrom[j]) rowFrom[j] = from;
     if (to > rowTo[j]) rowTo[j] = to;
     if (j < mask.top) mask.top = j;
     if (j >= mask.bottom) mask.bottom = j + 1;
   });
 }
+
+/** A line's coverage of a pixel and that of what it encloses, together. */
+const united = (line: number, inside: number): number => Math.max(line, Math.min(255, inside + ((line + 1) >> 1)));
 
 /** Where the lines across a rectangle are crossed: of line n from `starts[n]` up to, without, `starts[n + 1]`, from left to right. */
 interface Crossings {

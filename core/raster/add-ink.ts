@@ -5,7 +5,7 @@ import { addSpine, type LevelScale, type SpinePart } from './add-spine';
 import type { CoverageMask } from './coverage-mask';
 
 /**
- * Max-blends a line into `mask`, as its nib leaves it: `addSpine` for round, hard ones, else `addNib`; and what it fills.
+ * Max-blends a line into `mask`, as its nib leaves it: `addSpine` for round, hard ones, else `addNib`; and what it encloses.
  * @param whole takes what is filled wholly instead of the mask.
  */
 export function addInk(
@@ -16,8 +16,9 @@ export function addInk(
   whole?: number[],
 ): void {
   const { footprint, fill } = spine;
+  if (fill !== 'alone') {
+    if (footprint) addNib(mask, spine, footprint, scale, part);
+    else addSpine(mask, spine, scale, part);
+  }
   if (fill) addFill(mask, spine, scale, whole);
-  if (fill === 'alone') return;
-  if (footprint) addNib(mask, spine, footprint, scale, part);
-  else addSpine(mask, spine, scale, part);
 }

@@ -4,7 +4,7 @@ import { tilesOver, type TileRange } from './tiles';
 // The tiles of the low levels are kept with a sheet, so that it is shown without drawing all that is on it.
 
 /** Which way of drawing made a kept tile: raised when the renderer draws otherwise, so that tiles are made anew. */
-export const LOOK = 2;
+export const LOOK = 3;
 
 /** A level is kept where no more tiles than this lie on the paper: together a third more of all levels. */
 const MOST_TILES = 144;

@@ -12,6 +12,8 @@ export interface Mark {
   pen: Pen;
   engine: number;
   stands?: SampleRange;
+  /** It goes on beyond its middle by so much at least, px of the level that it is drawn at. */
+  leastRadius?: number;
   matrix: Matrix | undefined;
   /** Where it lies, and where before its matrix, paper px. */
   box: Box;
@@ -32,6 +34,14 @@ export interface StrokeRecord extends Mark {
 export interface ErasureRecord extends Mark {
   erasure: Erasure;
 }
+
+/**
+ * Colour goes on beyond its border at least so far, px of the level that it is drawn at: two that share a line leave nothing
+ * between them, hidden or thinner than a pixel as the line may be.
+ */
+const POUR_RADIUS = 0.5;
+
+export const leastRadiusOf = ({ pour }: Stroke): number | undefined => pour && POUR_RADIUS;
 
 /** Whether a matrix leaves something of a stroke that can be drawn. */
 export function isUsable(m: Matrix): boolean {

@@ -5,7 +5,7 @@ import { drawStroke, paperArea, spineBox, type DrawableStroke, type RasterWorksp
 import { LruCache } from '../raster/lru-cache';
 import { makePixels, parseColour, type Pixels } from '../raster/pixels';
 import { copyOf, type Spine } from '../stroke/spine';
-import { moveSpine } from '../stroke/moved-spine';
+import { moveSpine, widenSpine } from '../stroke/moved-spine';
 import { SpineMaker, type MeasuredSpine } from '../stroke/spine-maker';
 import {
   byOrder,
@@ -19,7 +19,7 @@ import {
   type Stroke,
 } from './entities';
 import { merged, type Damage } from './ink-damage';
-import { isUsable, type ErasureRecord, type Mark, type StrokeRecord } from './ink-record';
+import { isUsable, leastRadiusOf, type ErasureRecord, type Mark, type StrokeRecord } from './ink-record';
 import { BREATH, finish, type Lacking } from './ink-work';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
 import type { ChangeLog } from './change-log';
@@ -168,6 +168,7 @@ export class InkStore {
       pen: stroke.pen,
       engine: stroke.engine,
       stands: stroke.stands,
+      leastRadius: leastRadiusOf(stroke),
       matrix: isIdentity(stroke.matrix) ? undefined : stroke.matrix,
       colour: parseColour(stroke.colour),
       rank: NaN,
@@ -392,6 +393,7 @@ export class InkStore {
     record.stroke = stroke;
     record.pen = stroke.pen;
     record.engine = stroke.engine;
+    record.leastRadius = leastRadiusOf(stroke);
     record.colour = parseColour(stroke.colour);
     record.matrix = isIdentity(stroke.matrix) ? undefined : stroke.matrix;
     if (field === 'order' || field === 'layerId') record.rank = this.packed.rankOf(stroke);
@@ -637,12 +639,13 @@ export class InkStore {
     return spine;
   }
 
-  private makeSpine({ bytes, pen, engine, matrix, stands }: Mark, level: number): Spine {
+  private makeSpine({ bytes, pen, engine, matrix, stands, leastRadius }: Mark, level: number): Spine {
     if (!bytes) throw new Error('ink is drawn before its samples came');
     // Ink that was scaled up shows its facets scaled up.
     const factor = matrix ? lengthScale(matrix) : 1;
     const spine = this.maker.ofBytes(bytes, pen, engine, toleranceAt(level) / Math.max(1, factor), stands);
     if (matrix) moveSpine(spine, matrix);
+    if (leastRadius) widenSpine(spine, leastRadius / 2 ** level);
     return spine;
   }
 

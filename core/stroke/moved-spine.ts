@@ -21,3 +21,8 @@ export function moveSpine(spine: Spine, matrix: Matrix): void {
     spine.data[i + 2] *= factor;
   }
 }
+
+/** Makes a line nowhere thinner than a radius. @param least paper px. Modifies `spine`. */
+export function widenSpine({ data, count }: Spine, least: number): void {
+  for (let at = 2; at < 3 * count; at += 3) if (data[at] < least) data[at] = least;
+}

@@ -7,6 +7,7 @@ import { pourTarget } from '../../core/fill/pouring';
 import { Inside, type Place } from '../../core/fill/shape-inside';
 import { ringOf } from '../../core/fill/covered';
 import { drawStroke, RasterWorkspace } from '../../core/raster/draw-stroke';
+import type { Matrix } from '../../core/geometry/matrix';
 import { makePixels } from '../../core/raster/pixels';
 import { sheetSvg } from '../../core/formats/sheet-svg';
 import { finish } from '../../core/sheet/ink-work';
@@ -372,58 +373,110 @@ describe('small shapes without colour', () => {
   });
 });
 
-describe('colour under lines', () => {
-  it('leaves no pixel between two colours and their line, at any size (0.25x to 8x)', () => {
-    const sheet = new PouredSheet(SIDE);
-    const rnd = random(4);
-    // Two shapes that share a wavering line.
-    const nodes = Array.from({ length: 12 }, (_, k): [number, number] => [200 + 40 * (rnd() - 0.5), 40 + 29 * k]);
-    sheet.path(polyline(true, 40, 40, 360, 40, 360, 359, 40, 359), pen(6));
-    sheet.path({ closed: false, nodes: nodes.map(([x, y]) => plainNode(x, y, 'auto')) }, pen(5));
-    sheet.pour([80, 200], '#c00000');
-    sheet.pour([330, 200], '#0000c0');
-    for (const level of [-2, -1, 0, 1, 2, 3]) {
-      const scale = 2 ** level;
-      const side = Math.round(120 * Math.max(1, scale));
-      const at = { x0: Math.round(200 * scale - side / 2), y0: Math.round(200 * scale - side / 2) };
-      const rect = makePixels(at.x0, at.y0, side, side);
-      // On loud paper that would shine through.
-      for (let i = 0; i < rect.data.length; i += 4) rect.data.set([0, 255, 0, 255], i);
-      const tools = new RasterWorkspace(side, side);
-      for (const layerId of ['flats', 'lines'])
-        for (const record of sheet.ink.ofLayer(layerId)) drawStroke(rect, sheet.ink.drawable(record, level, 'exact'), scale, tools); // prettier-ignore
-      let fringe = 0;
-      for (let y = 0; y < side; y++)
-        for (let x = 0; x < side; x++) {
-          const inside = (at.x0 + x) / scale > 44 && (at.x0 + x + 1) / scale < 356 && (at.y0 + y) / scale > 44 && (at.y0 + y + 1) / scale < 355; // prettier-ignore
-          if (!inside) continue;
-          const g = rect.data[4 * (y * side + x) + 1];
-          if (g > 8) fringe++;
-        }
-      expect([level, fringe]).toEqual([level, 0]);
+/** The most that shines through of a loud ground at a level, of 255, within a square that a line parts. */
+function shining(sheet: PouredSheet, level: number, layers: readonly string[]): number {
+  const scale = 2 ** level;
+  const side = Math.round(120 * Math.max(1, scale));
+  const rect = makePixels(Math.round(200 * scale - side / 2), Math.round(200 * scale - side / 2), side, side);
+  for (let i = 0; i < rect.data.length; i += 4) rect.data.set([0, 255, 0, 255], i);
+  const tools = new RasterWorkspace(side, side);
+  for (const layerId of layers)
+    for (const record of sheet.ink.ofLayer(layerId)) drawStroke(rect, sheet.ink.drawable(record, level, 'exact'), scale, tools); // prettier-ignore
+  let most = 0;
+  for (let y = 0; y < side; y++)
+    for (let x = 0; x < side; x++) {
+      const inside = (rect.x0 + x) / scale > 44 && (rect.x0 + x + 1) / scale < 356 && (rect.y0 + y) / scale > 44 && (rect.y0 + y + 1) / scale < 355; // prettier-ignore
+      if (inside) most = Math.max(most, rect.data[4 * (y * side + x) + 1]);
     }
+  return most;
+}
+
+/** Two shapes, poured, that share a wavering line. @param matrix of the pours. */
+function parted(linePx: number, matrix?: Matrix): PouredSheet {
+  const sheet = new PouredSheet(SIDE);
+  const rnd = random(4);
+  const nodes = Array.from({ length: 12 }, (_, k): [number, number] => [200 + 40 * (rnd() - 0.5), 40 + 29 * k]);
+  sheet.path(polyline(true, 40, 40, 360, 40, 360, 359, 40, 359), pen(6));
+  sheet.path({ closed: false, nodes: nodes.map(([x, y]) => plainNode(x, y, 'auto')) }, pen(linePx));
+  for (const [at, colour] of [
+    [[80, 200], '#c00000'],
+    [[330, 200], '#0000c0'],
+  ] as const) {
+    // prettier-ignore
+    const id = sheet.pour([...at], colour)!;
+    if (matrix) sheet.set(id, 'matrix', [...matrix]);
+  }
+  return sheet;
+}
+
+describe('colour under lines', () => {
+  const levels = [-4, -3, -2, -1, 0, 1, 2, 3];
+
+  it.each(levels)('leaves no pixel between two colours and their line at level %i (1/16 to 8x)', (level) => {
+    expect(shining(parted(5), level, ['flats', 'lines'])).toBeLessThanOrEqual(8);
+  });
+
+  it.each(levels)('leaves none where the line is hidden, or thinner than a pixel, at level %i', (level) => {
+    expect(shining(parted(5), level, ['flats'])).toBeLessThanOrEqual(3);
+    expect(shining(parted(1), level, ['flats', 'lines'])).toBeLessThanOrEqual(3);
+  });
+
+  it.each([0, 1])('leaves none where it was made smaller, at level %i', (level) => {
+    const smaller: Matrix = [0.5, 0, 0, 0.5, 100, 100];
+    expect(shining(parted(5, smaller), level, ['flats'])).toBeLessThanOrEqual(3);
   });
 });
 
-it('as SVG flats are curves that overlap under their line: a reference library shows no hairline between them', () => {
-  const sheet = new PouredSheet(SIDE);
-  sheet.path(polyline(true, 40, 40, 360, 40, 360, 360, 40, 360), pen(6));
-  sheet.path({ closed: false, nodes: [[200, 40], [230, 150], [170, 260], [200, 360]].map(([x, y]) => plainNode(x, y, 'auto')) }, pen(0.2)); // prettier-ignore
-  sheet.pour([80, 200], '#c00000');
-  sheet.pour([330, 200], '#0000c0');
-  const svg = finish(sheetSvg(sheet.model, sheet.ink, sheet.paper, { onPaper: false, title: 'Flats' }));
-  // The line is all but nothing: what shines between the colours would be seen.
-  const flats = svg.replace(/<path fill="#000000"[^>]*>/g, '');
-  expect(flats.match(/<path fill="#(c00000|0000c0)" d="[^"]*c/g)).toHaveLength(2);
-  const loud = flats.replace('<g clip-path', '<rect width="400" height="400" fill="#00ff00"/><g clip-path');
-  const { pixels, width } = (() => {
-    const image = new Resvg(loud, { fitTo: { mode: 'width', value: 1200 } }).render();
-    return { pixels: image.pixels, width: image.width };
-  })();
-  let most = 0;
-  for (let y = 150; y < 1050; y++)
-    for (let x = 150; x < 1050; x++) most = Math.max(most, pixels[4 * (y * width + x) + 1]);
-  expect(most).toBeLessThan(8);
+describe('colour as SVG, drawn by a reference library (resvg)', () => {
+  /** @param linePx of the line between both. @param loud the ground. */
+  const flatsOf = (linePx: number, loud = '#00ff00') => {
+    const sheet = parted(linePx);
+    const svg = finish(sheetSvg(sheet.model, sheet.ink, sheet.paper, { onPaper: false, title: 'Flats' }));
+    const onLoud = svg.replace('<g clip-path', `<rect width="400" height="400" fill="${loud}"/><g clip-path`);
+    return { svg: onLoud, bare: onLoud.replace(/<path fill="#000000"[^>]*>/g, '') };
+  };
+  const drawn = (svg: string, width: number) =>
+    new Resvg(svg, { fitTo: { mode: 'width', value: width } }).render().pixels;
+  /** The most of the ground that is seen well within both shapes, of 255. */
+  const shines = (svg: string, width: number) => {
+    const pixels = drawn(svg, width);
+    let most = 0;
+    for (let y = Math.ceil(width / 8); y < (7 * width) / 8; y++)
+      for (let x = Math.ceil(width / 8); x < (7 * width) / 8; x++)
+        most = Math.max(most, pixels[4 * (y * width + x) + 1]);
+    return most;
+  };
+
+  it('is two curves that overlap under a line that is all but nothing', () => {
+    const { bare } = flatsOf(0.2);
+    expect(bare.match(/<path fill="#(c00000|0000c0)" d="[^"]*c/g)).toHaveLength(2);
+    expect(shines(bare, 1200)).toBeLessThan(8);
+  });
+
+  it.each([100, 200, 400, 1200])(
+    'overlaps as wide as the line hides, so that made smaller nothing shines (%i px wide)',
+    (width) => {
+      expect(shines(flatsOf(6).bare, width)).toBeLessThan(8);
+    },
+  );
+
+  it.each([1, 2, 4, 6])('does not come out on the other side of a line %i px wide', (linePx) => {
+    const sheet = new PouredSheet(SIDE);
+    const nodes = [[200, 60], [330, 190], [210, 340], [70, 210]].map(([x, y]) => plainNode(x, y, 'auto')); // prettier-ignore
+    sheet.path({ closed: true, nodes }, pen(linePx));
+    sheet.pour([200, 200], '#c00000');
+    const svg = finish(sheetSvg(sheet.model, sheet.ink, sheet.paper, { onPaper: true, title: 'Flat' }));
+    const lines = drawn(svg.replace(/<path fill="#c00000"[^>]*>/g, ''), 1600);
+    const both = drawn(svg, 1600);
+    const at = (x: number, y: number) => 4 * (y * 1600 + x);
+    let out = 0;
+    // From each side inwards, up to the line.
+    for (let y = 0; y < 1600; y++)
+      for (const step of [1, -1])
+        for (let x = step > 0 ? 0 : 1599; x >= 0 && x < 1600 && lines[at(x, y)] > 200; x += step)
+          out = Math.max(out, lines[at(x, y) + 1] - both[at(x, y) + 1]);
+    expect(out).toBeLessThan(80);
+  });
 });
 
 it('paths of pours are read again as they were written', () => {
