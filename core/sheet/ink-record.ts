@@ -12,8 +12,6 @@ export interface Mark {
   pen: Pen;
   engine: number;
   stands?: SampleRange;
-  /** It goes on beyond its middle by so much at least, px of the level that it is drawn at. */
-  leastRadius?: number;
   matrix: Matrix | undefined;
   /** Where it lies, and where before its matrix, paper px. */
   box: Box;
@@ -41,7 +39,8 @@ export interface ErasureRecord extends Mark {
  */
 const POUR_RADIUS = 0.5;
 
-export const leastRadiusOf = ({ pour }: Stroke): number | undefined => pour && POUR_RADIUS;
+export const leastRadiusOf = (mark: Mark | StrokeRecord): number =>
+  'stroke' in mark && mark.stroke.pour ? POUR_RADIUS : 0;
 
 /** Whether a matrix leaves something of a stroke that can be drawn. */
 export function isUsable(m: Matrix): boolean {

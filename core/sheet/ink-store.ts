@@ -168,7 +168,6 @@ export class InkStore {
       pen: stroke.pen,
       engine: stroke.engine,
       stands: stroke.stands,
-      leastRadius: leastRadiusOf(stroke),
       matrix: isIdentity(stroke.matrix) ? undefined : stroke.matrix,
       colour: parseColour(stroke.colour),
       rank: NaN,
@@ -393,7 +392,6 @@ export class InkStore {
     record.stroke = stroke;
     record.pen = stroke.pen;
     record.engine = stroke.engine;
-    record.leastRadius = leastRadiusOf(stroke);
     record.colour = parseColour(stroke.colour);
     record.matrix = isIdentity(stroke.matrix) ? undefined : stroke.matrix;
     if (field === 'order' || field === 'layerId') record.rank = this.packed.rankOf(stroke);
@@ -639,13 +637,15 @@ export class InkStore {
     return spine;
   }
 
-  private makeSpine({ bytes, pen, engine, matrix, stands, leastRadius }: Mark, level: number): Spine {
+  private makeSpine(mark: Mark, level: number): Spine {
+    const { bytes, pen, engine, matrix, stands } = mark;
     if (!bytes) throw new Error('ink is drawn before its samples came');
     // Ink that was scaled up shows its facets scaled up.
     const factor = matrix ? lengthScale(matrix) : 1;
     const spine = this.maker.ofBytes(bytes, pen, engine, toleranceAt(level) / Math.max(1, factor), stands);
     if (matrix) moveSpine(spine, matrix);
-    if (leastRadius) widenSpine(spine, leastRadius / 2 ** level);
+    const least = leastRadiusOf(mark);
+    if (least) widenSpine(spine, least / 2 ** level);
     return spine;
   }
 

@@ -12,7 +12,7 @@ function Shown({ of, first }: { of?: Watched<string>; first?: () => void }) {
   useTellings(of, watch);
   // Layout effects come before those that listen.
   useLayoutEffect(() => first?.(), [first]);
-  return <p>{of?.value ?? 'nothing'}</p>;
+  return <p>{of?.now() ?? 'nothing'}</p>;
 }
 
 const text = (root: HTMLElement) => root.textContent;
@@ -36,18 +36,19 @@ describe('what a component is told of', () => {
   it('is let go of with the component, and for another', () => {
     const [old, next] = [new Watched('old'), new Watched('next')];
     const ends: string[] = [];
-    for (const value of [old, next]) {
-      const begin = value.watch.bind(value);
-      value.watch = (told) => {
-        const end = begin(told);
-        return () => (ends.push(value.value), end());
-      };
+    const watchEnds = (value: Watched<string>, told: () => void) => {
+      const end = watch(value, told);
+      return () => (ends.push(value.now()), end());
+    };
+    function Ended({ of }: { of?: Watched<string> }) {
+      useTellings(of, watchEnds);
+      return <p>{of?.now() ?? 'nothing'}</p>;
     }
-    const { container, rerender, unmount } = render(<Shown of={old} />);
-    rerender(<Shown of={next} />);
+    const { container, rerender, unmount } = render(<Ended of={old} />);
+    rerender(<Ended of={next} />);
     expect(text(container)).toBe('next');
     expect(ends).toEqual(['old']);
-    rerender(<Shown />);
+    rerender(<Ended />);
     expect(text(container)).toBe('nothing');
     expect(ends).toEqual(['old', 'next']);
     unmount();
