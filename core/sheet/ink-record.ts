@@ -47,3 +47,7 @@ export function isUsable(m: Matrix): boolean {
   const factor = lengthScale(m);
   return m.every(Number.isFinite) && factor > 1e-6 && factor < 1e6;
 }
+
+/** How far a spine may lie off before its matrix: ink that was scaled up shows its facets scaled up. @param most on the paper, px. */
+export const facetsOf = ({ matrix }: Mark, most: number): number =>
+  most / Math.max(1, matrix ? lengthScale(matrix) : 1);

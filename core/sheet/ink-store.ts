@@ -1,6 +1,6 @@
 import Flatbush from 'flatbush';
 import { grow, isEmpty, overlaps, transformBox, type Box } from '../geometry/box';
-import { compose, IDENTITY, invert, isIdentity, lengthScale, type Matrix } from '../geometry/matrix';
+import { compose, IDENTITY, invert, isIdentity, type Matrix } from '../geometry/matrix';
 import { drawStroke, paperArea, spineBox, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
 import { LruCache } from '../raster/lru-cache';
 import { makePixels, parseColour, type Pixels } from '../raster/pixels';
@@ -19,7 +19,7 @@ import {
   type Stroke,
 } from './entities';
 import { merged, type Damage } from './ink-damage';
-import { isUsable, leastRadiusOf, type ErasureRecord, type Mark, type StrokeRecord } from './ink-record';
+import { facetsOf, isUsable, leastRadiusOf, type ErasureRecord, type Mark, type StrokeRecord } from './ink-record';
 import { BREATH, finish, type Lacking } from './ink-work';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
 import type { ChangeLog } from './change-log';
@@ -640,12 +640,9 @@ export class InkStore {
   private makeSpine(mark: Mark, level: number): Spine {
     const { bytes, pen, engine, matrix, stands } = mark;
     if (!bytes) throw new Error('ink is drawn before its samples came');
-    // Ink that was scaled up shows its facets scaled up.
-    const factor = matrix ? lengthScale(matrix) : 1;
-    const spine = this.maker.ofBytes(bytes, pen, engine, toleranceAt(level) / Math.max(1, factor), stands);
+    const spine = this.maker.ofBytes(bytes, pen, engine, facetsOf(mark, toleranceAt(level)), stands);
     if (matrix) moveSpine(spine, matrix);
-    const least = leastRadiusOf(mark);
-    if (least) widenSpine(spine, least / 2 ** level);
+    widenSpine(spine, leastRadiusOf(mark) / 2 ** level);
     return spine;
   }
 

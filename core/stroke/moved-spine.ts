@@ -22,7 +22,8 @@ export function moveSpine(spine: Spine, matrix: Matrix): void {
   }
 }
 
-/** Makes a line nowhere thinner than a radius. @param least paper px. Modifies `spine`. */
+/** Makes a line nowhere thinner than a radius. @param least paper px; 0: it stays. Modifies `spine`. */
 export function widenSpine({ data, count }: Spine, least: number): void {
+  if (least === 0) return;
   for (let at = 2; at < 3 * count; at += 3) if (data[at] < least) data[at] = least;
 }
