@@ -17,6 +17,7 @@ import { bringing, cropping, toning } from './pictures';
 import type { Figure } from './report';
 import { editShown, panFrame, penToPaint, sheetOpen } from './screen';
 import { stageFrames, stageMemory } from './stage';
+import { sixtyLayers } from './sixty-layers';
 import { sheetSize } from './sheet-size';
 import { steps } from './steps';
 import { svg } from './svg';
@@ -35,6 +36,7 @@ const BENCHES: Record<string, () => Figure[] | Promise<Figure[]>> = {
   'pan-frame': panFrame,
   'stage-frames': stageFrames,
   'stage-memory': stageMemory,
+  'sixty-layers': sixtyLayers,
   'first-load': firstLoad,
   'edit-shown': editShown,
   'edit-frames': editFrames,

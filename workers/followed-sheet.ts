@@ -1,6 +1,5 @@
 import type { Ink } from '../contract/ink-frame';
-import type { packTile } from '../core/raster/pack-tile';
-import { hasStrokes, type Layer, type SheetSettings } from '../core/sheet/entities';
+import type { Layer, SheetSettings } from '../core/sheet/entities';
 import type { Damage } from '../core/sheet/ink-damage';
 import type { InkStore } from '../core/sheet/ink-store';
 import type { PaperSize } from '../core/sheet/paper';
@@ -8,7 +7,7 @@ import { SheetModel } from '../core/sheet/sheet-model';
 import { writesOf, type Assign, type Change, type Write } from '../core/sheet/steps';
 import type { StepName } from './kept-pixels';
 import { Previews } from './previews';
-import type { TileBatch, TileMaker } from './tile-maker';
+import type { TileMaker } from './tile-maker';
 
 /** How a sheet is opened: its ink, and steps that this lacks though the kept tiles show them. */
 export interface Opening {
@@ -17,14 +16,6 @@ export interface Opening {
   settings: SheetSettings;
   layers: readonly Layer[];
   paper: PaperSize;
-}
-
-/** What became of keeping the tiles. */
-export interface Kept {
-  /** All are with the sheet as they are. */
-  isAll: boolean;
-  /** Some that were with the sheet are not what its steps give. */
-  isWrong?: true;
 }
 
 export interface FollowedSheetListener {
@@ -38,8 +29,6 @@ export interface FollowedSheetListener {
 
 /** What could not be had when a stroke got it is asked for again after this. */
 const AGAIN_MS = 3000;
-/** Kept tiles that are drawn anew after a sheet was opened, to see whether they are right. */
-const LOOKED_AT = 4;
 
 /**
  * The sheet of a worker, as steps and previews change it. It knows whether its ink is what the steps have made of it: only
@@ -52,7 +41,7 @@ export class FollowedSheet {
   revision = 0;
   private readonly previews = new Previews();
   /** Whether some kept tiles were looked at since the sheet was opened. */
-  private isLookedAt = false;
+  isLookedAt = false;
 
   private settling: ReturnType<typeof setTimeout> | undefined;
 
@@ -155,40 +144,6 @@ export class FollowedSheet {
   standsStill(): () => boolean {
     const { revision } = this;
     return () => this.isTrue && revision === this.revision;
-  }
-
-  /**
-   * Makes the low tiles that the sheet does not have as they are now, and leaves them with it. Once after the opening some
-   * of those that it has are drawn anew and compared.
-   * @param how `leave` keeps a batch (false: it could not be kept); `drop` lets go of all that is kept of the sheet;
-   *   `isCalm`, false while the screen waits for something.
-   */
-  async keep(how: {
-    /** The step that the ink shows. */
-    seq: number;
-    pack: typeof packTile;
-    leave(batch: TileBatch): Promise<boolean>;
-    drop(): Promise<void>;
-    isCalm(): boolean;
-  }): Promise<Kept> {
-    if (!this.isTrue) return { isAll: false };
-    const { maker, paper } = this;
-    const layerIds = this.model
-      .stack()
-      .filter(hasStrokes)
-      .map(({ id }) => id);
-    if (!this.isLookedAt) {
-      const looked = await maker.lookAtKept(LOOKED_AT, Math.random, how.isCalm);
-      if (looked === 'changed') return { isAll: false };
-      this.isLookedAt = true;
-      if (looked === 'wrong') {
-        await how.drop();
-        maker.forgetKept();
-        this.revision++;
-        return { isAll: false, isWrong: true };
-      }
-    }
-    return { isAll: await maker.keepLow({ layerIds, paper, seq: how.seq, pack: how.pack }, how.leave, how.isCalm) };
   }
 
   /** Tells of ink that could not be read since there was so much of it. */

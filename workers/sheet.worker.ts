@@ -6,7 +6,7 @@ import type { PictureSource } from '../core/formats/sheet-png';
 import { idsOf, layParts } from '../core/raster/lay-parts';
 import { lowLevels } from '../core/raster/low-tiles';
 import { makePixels, type Pixels } from '../core/raster/pixels';
-import { eachTile, TILE_SIDE, type TileAddress } from '../core/raster/tiles';
+import { eachTile, TILE_SIDE, tileRect, type TileAddress } from '../core/raster/tiles';
 import { finish, type Pause } from '../core/sheet/ink-work';
 import type { Damage } from '../core/sheet/ink-damage';
 import { hasStrokes } from '../core/sheet/entities';
@@ -33,6 +33,10 @@ const AGAIN_MS = 3000;
 /** The bitmaps of an undo are made once the hand has rested so long; so many at most. */
 const READY_MS = 120;
 const MOST_READY = 24;
+/** Tiles after the one that is made whose samples are brought along with its own. */
+const SOON = 12;
+/** Of more layers than this none of those that share a tile is kept by itself. */
+const FEW_LAYERS = 6;
 
 let wanted: RunTile[] = [];
 let runs = new Map<string, TileRun['parts']>();
@@ -244,7 +248,7 @@ async function paintWanted(): Promise<void> {
     const at = wanted.findIndex((t) => layersOf(t).every((one) => maker.canMake(one)));
     if (at < 0) break;
     const [address] = wanted.splice(at, 1);
-    maker.wantedSoon = wanted.flatMap(layersOf);
+    maker.wantedSoon = [address, ...wanted.slice(0, SOON)].flatMap(layersOf);
     const before = sheet.revision;
     try {
       const pixels = await runPixels(address);
@@ -303,14 +307,17 @@ const soleOf = (parts: TileRun['parts']): string | undefined =>
 async function runPixels(address: RunTile): Promise<Pixels | null> {
   const parts = runs.get(address.run) ?? [];
   const drawn = new Map<string, Pixels>();
-  for (const one of layersOf(address)) {
-    const pixels = await maker.pixels(one);
+  const layers = layersOf(address);
+  const isMany = idsOf([...runs.values()].flat()).length > FEW_LAYERS;
+  const use = isMany && soleOf(parts) === undefined ? 'shared' : 'screen';
+  for (const one of layers) {
+    const pixels = await maker.pixels(one, use);
     if (pixels) drawn.set(one.layerId, pixels);
   }
   if (!idsOf(parts).some((id) => drawn.has(id))) return null;
   const sole = soleOf(parts);
   if (sole !== undefined) return drawn.get(sole)!;
-  const [{ x0, y0, width, height }] = drawn.values();
+  const { x0, y0, width, height } = tileRect(address);
   const out = makePixels(x0, y0, width, height);
   finish(
     layParts(out, parts, function* (id) {
@@ -335,9 +342,8 @@ async function keep({ n, seq }: Message<'keep'>): Promise<void> {
     }
   };
   const drop = async () => void (await bring({ what: 'drop-kept' }));
-  const packing = await import('../core/raster/pack-tile').catch(() => undefined);
-  const pack = packing?.packTile;
-  const kept = pack ? await sheet.keep({ seq, pack, leave, drop, isCalm: () => !painting }) : { isAll: false };
+  const tools = await import('./keep-tiles').catch(() => undefined);
+  const kept = tools ? await tools.keepTiles(sheet, { seq, leave, drop, isCalm: () => !painting }) : { isAll: false };
   if (kept.isWrong) post({ type: 'changed', damage: everywhere() });
   post({ type: 'answer', n, answer: { kind: 'kept', isAll: kept.isAll } });
 }

@@ -1,23 +1,19 @@
 import type { Ink } from '../contract/ink-frame';
 import type { Parts } from '../contract/frame';
-import { MOST_PUT_TILES } from '../contract/limits';
 import { damageBox, type KeptTile, type LowTilesBody } from '../contract/low-tiles';
 import { intersection, isEmpty, type Box } from '../core/geometry/box';
-import { drawStroke, gridArea, paperArea, RasterWorkspace } from '../core/raster/draw-stroke';
-import type { packTile } from '../core/raster/pack-tile';
-import { lowLevels, tilesOfPaper } from '../core/raster/low-tiles';
+import { drawStroke, gridArea, RasterWorkspace } from '../core/raster/draw-stroke';
 import { LruCache } from '../core/raster/lru-cache';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
-import { eachTile, TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../core/raster/tiles';
-import { InkStore, type SpineUse } from '../core/sheet/ink-store';
+import { TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../core/raster/tiles';
+import { tightDrawingOf, type SpineUse } from '../core/sheet/ink-drawing';
+import { InkStore } from '../core/sheet/ink-store';
 import type { Damage } from '../core/sheet/ink-damage';
 import type { Lacking, Pause } from '../core/sheet/ink-work';
 import { storedName } from '../core/sheet/entities';
-import type { PaperSize } from '../core/sheet/paper';
 import { DamageLog, touchesTile } from './damage-log';
 import { KeptPixels, type StepName } from './kept-pixels';
 import { LowTiles } from './low-tiles';
-import { rest } from './resting';
 import { unpackTile } from './unpack-tile';
 
 /** Painted tiles kept here as plain pixels, so that a new stroke only needs to be laid over them. */
@@ -27,15 +23,9 @@ const KEPT_BYTES = 32 * 1024 * 1024;
 const TILE_BYTES = 4 * TILE_SIDE * TILE_SIDE;
 /** A tile of which more than this part has changed is drawn from nothing. */
 const MOST_MENDED = 0.6;
-/** Tiles after the one that is made whose samples are brought along with its own. */
-const SOON = 12;
 /** Ids and tiles that are asked for at a time. */
 const MOST_IDS = 2000;
 const MOST_TILES = 64;
-/** Tiles are left with the sheet in batches of so many bytes. */
-const BATCH_BYTES = 512 * 1024;
-/** A kept tile that shows more strokes than this is not drawn anew to be looked at. */
-const MOST_LOOKED_AT = 4000;
 /** A sheet of fewer strokes is drawn as quickly as its tiles are fetched. */
 export const FEWEST_STROKES = 500;
 
@@ -50,10 +40,10 @@ export interface Supply {
 export type TileBatch = [TileAddress, Uint8Array][];
 
 /**
- * What a tile is made for: the screen; a small picture, which will be wanted again after the next step; or to be left with
- * the sheet: these are many, and push out nothing that the others use.
+ * What a tile is made for: the screen; one of many layers that share a tile there; a small picture, which will be wanted
+ * again after the next step; or to be left with the sheet. Those that are many push out nothing that the others use.
  */
-export type TileUse = 'screen' | 'small' | 'low';
+export type TileUse = 'screen' | 'shared' | 'small' | 'low';
 const spineUse = (use: TileUse): SpineUse => (use === 'screen' ? 'keep' : 'exact');
 
 interface CachedTile {
@@ -79,22 +69,24 @@ const nextTurn: (then: () => void) => void =
  * something has changed since, or from the strokes. Before the strokes have come it makes what the kept tiles show.
  */
 export class TileMaker {
+  /** As those do that work with it in files of their own. */
+  readonly breath = breath;
   ink = new InkStore();
-  private isOpen = false;
-  private readonly low = new LowTiles();
-  private readonly log = new DamageLog();
+  isOpen = false;
+  readonly low = new LowTiles();
+  readonly log = new DamageLog();
   private readonly cache = new LruCache<CachedTile>(TILE_CACHE_BYTES);
   private readonly kept = new KeptPixels(KEPT_BYTES);
-  private readonly work = new RasterWorkspace(TILE_SIDE, TILE_SIDE);
+  readonly work = new RasterWorkspace(TILE_SIDE, TILE_SIDE);
   /** Samples that are under way, so that nothing is asked for twice. */
   private readonly underWay = new Map<string, Promise<ReadonlyMap<string, Uint8Array>>>();
   /** Counts changes: what was begun before one of them may be out of date. */
-  private revision = 0;
+  revision = 0;
 
   /** @param fewestStrokes of a sheet whose tiles are kept. */
   constructor(
     private readonly supply: Supply,
-    private readonly fewestStrokes = FEWEST_STROKES,
+    readonly fewestStrokes = FEWEST_STROKES,
   ) {}
 
   /** Takes in what is kept with a sheet that is about to be opened. */
@@ -184,8 +176,8 @@ export class TileMaker {
   }
 
   /**
-   * The pixels of one layer's tile with its apron, as the ink is when this resolves; null: nothing lies there. They are
-   * not to be drawn on.
+   * The pixels of one layer's tile with its apron, as the ink is when this resolves, of a shared one those at least that
+   * are inked; null: nothing lies there. They are not to be drawn on.
    * @throws what the supply rejects with.
    */
   async pixels(address: TileAddress, use: TileUse = 'screen'): Promise<Pixels | null> {
@@ -225,6 +217,8 @@ export class TileMaker {
     const { layerId, level } = address;
     const key = tileKey(address);
     const end = this.log.end;
+    if (use === 'shared' && this.isQuick(address))
+      return (yield* tightDrawingOf(this.ink, layerId, level, tileRect(address), this.work)) ?? null;
     const known = this.cache.get(key) ?? (yield* this.fromKept(address));
     const parts = known ? this.log.since(known.at, address) : [];
     // What was kept is gone from the sheet: only the strokes can tell.
@@ -242,13 +236,20 @@ export class TileMaker {
     return pixels;
   }
 
+  /** Whether a tile's strokes are here, and it is not: of most of many layers few lie on one. */
+  private isQuick(address: TileAddress): boolean {
+    const { layerId, level } = address;
+    return this.isOpen && !this.isCurrent(address) && !this.ink.lackingIn(layerId, level, tileRect(address)).length;
+  }
+
   private remember(key: string, pixels: Pixels | null, at: number, use: TileUse): void {
     if (!pixels) this.cache.delete(key);
-    else if (use !== 'low' || this.cache.has(key)) this.cache.set(key, { pixels, at }, TILE_BYTES);
+    else if (use === 'screen' || use === 'small' || this.cache.has(key))
+      this.cache.set(key, { pixels, at }, TILE_BYTES);
   }
 
   /** What is kept in a tile's place with the sheet, unpacked. */
-  private *fromKept(address: TileAddress): Generator<Pause, { pixels: Pixels | null; at: number } | undefined> {
+  *fromKept(address: TileAddress): Generator<Pause, { pixels: Pixels | null; at: number } | undefined> {
     let found = this.low.find(address);
     if (found?.bytes === 'away') {
       yield this.bringTile(address);
@@ -269,7 +270,7 @@ export class TileMaker {
   }
 
   /** A copy of a tile in which what has changed is drawn anew. */
-  private *mending(
+  *mending(
     pixels: Pixels | null,
     address: TileAddress,
     parts: readonly Box[],
@@ -305,7 +306,7 @@ export class TileMaker {
   async bringSamples(ids: Lacking): Promise<void> {
     const { ink } = this;
     const wanted = new Map(ids.map((id) => [id, ink.nameOf(id)]));
-    for (const tile of this.wantedSoon.slice(0, SOON)) {
+    for (const tile of this.wantedSoon) {
       if (wanted.size >= MOST_IDS) break;
       if (this.cache.has(tileKey(tile)) || this.low.find(tile)) continue;
       for (const id of ink.lackingIn(tile.layerId, tile.level, tileRect(tile))) wanted.set(id, ink.nameOf(id));
@@ -346,109 +347,12 @@ export class TileMaker {
     return damage;
   }
 
-  /**
-   * Draws some of the tiles that are kept with the sheet anew, and compares.
-   * @param rnd 0 to 1, to choose them by.
-   * @returns whether they are what the ink gives; `changed`: it has changed meanwhile.
-   */
-  async lookAtKept(count: number, rnd: () => number, isCalm: () => boolean): Promise<'right' | 'wrong' | 'changed'> {
-    const { revision } = this;
-    const keys = this.low.keys();
-    for (let n = 0; n < count && keys.length; n++) {
-      const [key] = keys.splice(Math.floor(rnd() * keys.length), 1);
-      const address = tileAddress(key);
-      const { layerId, level } = address;
-      const rect = tileRect(address);
-      if (this.ink.find(layerId, paperArea(rect, 2 ** level)).length > MOST_LOOKED_AT) continue;
-      while (!isCalm()) await rest();
-      const looked = await this.run(this.comparing(address), () => revision === this.revision);
-      if (looked === undefined || revision !== this.revision) return 'changed';
-      if (!looked) return 'wrong';
-      await breath();
-    }
-    return 'right';
-  }
-
-  /** Whether what is kept of a tile, brought up to date, is what is drawn of it. */
-  private *comparing(address: TileAddress): Generator<Pause, boolean> {
-    const { layerId, level } = address;
-    const known = yield* this.fromKept(address);
-    if (!known) return true;
-    const parts = this.log.since(known.at, address);
-    const mended = parts.length ? yield* this.mending(known.pixels, address, parts, 'low') : known.pixels;
-    const drawn = yield* this.ink.drawing(layerId, level, tileRect(address), this.work, 'exact');
-    return samePixels(mended ?? undefined, drawn);
-  }
-
   /** Nothing that was kept with the sheet is used any more, nor what was made of it. */
   forgetKept(): void {
     this.revision++;
     this.low.clear();
     this.cache.clear();
     this.kept.clear();
-  }
-
-  /**
-   * Makes the low tiles that the sheet does not have as they are now, and leaves them with it.
-   * @param layerIds of the layers that take ink.
-   * @param seq the step that the ink shows.
-   * @param pack `packTile`, which has a file of its own: nothing waits for what is left with the sheet.
-   * @param leave keeps a batch; false: it could not be kept.
-   * @param isCalm false while the screen waits for something: then this rests.
-   * @returns whether all is kept; false when the ink has changed meanwhile, or a batch could not be kept.
-   */
-  async keepLow(
-    {
-      layerIds,
-      paper,
-      seq,
-      pack,
-    }: { layerIds: readonly string[]; paper: PaperSize; seq: number; pack: typeof packTile },
-    leave: (batch: TileBatch) => Promise<boolean>,
-    isCalm: () => boolean,
-  ): Promise<boolean> {
-    if (!this.isOpen || this.ink.size < this.fewestStrokes) return true;
-    const { revision } = this;
-    const at = this.log.end;
-    let batch: TileBatch = [];
-    let bytes = 0;
-    const isLeft = async () => {
-      if (!batch.length) return true;
-      const gone = batch;
-      [batch, bytes] = [[], 0];
-      if (!(await leave(gone))) return false;
-      for (const [address, packed] of gone) this.low.kept(address, { at, seq }, packed);
-      return true;
-    };
-    for (const level of lowLevels(paper))
-      for (const layerId of layerIds) {
-        for (const address of this.dueTiles(layerId, level, paper)) {
-          while (!isCalm()) await rest();
-          const pixels = await this.pixels(address, 'low');
-          if (revision !== this.revision) {
-            await isLeft();
-            return false;
-          }
-          const packed = pixels ? pack(pixels) : new Uint8Array(0);
-          batch.push([address, packed]);
-          bytes += packed.length;
-          if ((bytes >= BATCH_BYTES || batch.length >= MOST_PUT_TILES) && !(await isLeft())) return false;
-          if (revision !== this.revision) return false;
-          await breath();
-        }
-      }
-    return (await isLeft()) && revision === this.revision;
-  }
-
-  /** Tiles of a layer on the paper that the sheet does not have as they are. */
-  private dueTiles(layerId: string, level: number, paper: PaperSize): TileAddress[] {
-    const due: TileAddress[] = [];
-    eachTile(tilesOfPaper(paper, level), (tx, ty) => {
-      const address = { layerId, level, tx, ty };
-      const found = this.low.find(address);
-      if (!found || this.log.since(found.at, address).length) due.push(address);
-    });
-    return due;
   }
 }
 
@@ -466,11 +370,4 @@ function isLittle(parts: readonly Box[], address: TileAddress): boolean {
     area += Math.max(0, x1 - x0) * Math.max(0, y1 - y0);
   }
   return area <= MOST_MENDED * TILE_SIDE * TILE_SIDE;
-}
-
-/** Whether two tiles show the same; undefined shows nothing. */
-function samePixels(a: Pixels | undefined, b: Pixels | undefined): boolean {
-  const [one, other] = [a?.data, b?.data];
-  if (one && other) return one.every((v, i) => v === other[i]);
-  return (one ?? other)?.every((v) => v === 0) ?? true;
 }

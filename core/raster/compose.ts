@@ -157,11 +157,19 @@ export function layOver(target: Pixels, source: Pixels, opacity: number, blend: 
   const y1 = Math.min(target.y0 + target.height, source.y0 + source.height);
   const [from, to] = [source.data, target.data];
   const words = wordsOf(from);
+  const below = new Int32Array(to.buffer, to.byteOffset, to.length / 4);
+  // Then what is opaque, or lies over nothing, is put there as it is.
+  const isPlain = o === 255 && blend === 'normal';
   for (let y = y0; y < y1; y++) {
     let s = 4 * ((y - source.y0) * source.width + x0 - source.x0);
     let t = 4 * ((y - target.y0) * target.width + x0 - target.x0);
     for (let x = x0; x < x1; x++, s += 4, t += 4) {
-      if (words[s >> 2] === 0) continue;
+      const word = words[s >> 2];
+      if (word === 0) continue;
+      if (isPlain && (word >>> 24 === 255 || below[t >> 2] === 0)) {
+        below[t >> 2] = word;
+        continue;
+      }
       const alpha = div255(from[s + 3] * o);
       if (alpha === 0) continue;
       const under = to[t + 3];

@@ -1,9 +1,9 @@
 import Flatbush from 'flatbush';
 import { grow, isEmpty, overlaps, transformBox, type Box } from '../geometry/box';
 import { compose, IDENTITY, invert, isIdentity, type Matrix } from '../geometry/matrix';
-import { drawStroke, paperArea, spineBox, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
+import { paperArea, spineBox, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
 import { LruCache } from '../raster/lru-cache';
-import { makePixels, parseColour, type Pixels } from '../raster/pixels';
+import { parseColour, type Pixels } from '../raster/pixels';
 import { copyOf, type Spine } from '../stroke/spine';
 import { moveSpine, widenSpine } from '../stroke/moved-spine';
 import { SpineMaker, type MeasuredSpine } from '../stroke/spine-maker';
@@ -19,8 +19,9 @@ import {
   type Stroke,
 } from './entities';
 import { merged, type Damage } from './ink-damage';
+import { drawingOf, type SpineUse } from './ink-drawing';
 import { facetsOf, isUsable, leastRadiusOf, type ErasureRecord, type Mark, type StrokeRecord } from './ink-record';
-import { BREATH, finish, type Lacking } from './ink-work';
+import { finish, type Lacking } from './ink-work';
 import { BOX_SLACK_PX, InkMeasure, NOWHERE, toleranceAt } from './ink-box';
 import type { ChangeLog } from './change-log';
 import { LayerTops } from './layer-tops';
@@ -29,17 +30,9 @@ import { PackedStrokes } from './packed-strokes';
 import { RecordIndex } from './record-index';
 import type { Assign, Change, Write } from './steps';
 
-/**
- * What a spine is made for: the screen, which keeps it, or something of exactly that level, which does not push out
- * what the screen uses.
- */
-export type SpineUse = 'keep' | 'exact';
-
 /** What a stroke's box tells of it. */
 export type Verdict = 'in' | 'out' | 'unsure';
 
-/** Strokes that are worked on at a time: between two parts samples may be brought, and others may have a turn. */
-const PART = 400;
 /** Strokes whose samples are asked for at a time. */
 const ASKED = 1200;
 /** Strokes that the sheet was opened with keep samples and spine as long as they fit this. */
@@ -552,23 +545,14 @@ export class InkStore {
    * @param work of at least the size of `rect`; others may use it while this waits.
    * @returns undefined when nothing lies there.
    */
-  *drawing(
+  drawing(
     layerId: string,
     level: number,
     rect: Omit<Pixels, 'data'>,
     work: RasterWorkspace,
     use: SpineUse = 'keep',
   ): Generator<Lacking, Pixels | undefined> {
-    const scale = 2 ** level;
-    const found = this.find(layerId, paperArea(rect, scale));
-    if (!found.length) return undefined;
-    const pixels = makePixels(rect.x0, rect.y0, rect.width, rect.height);
-    for (let from = 0; from < found.length; from += PART) {
-      if (from > 0) yield BREATH;
-      for (const record of yield* this.readable(found, from, from + PART))
-        drawStroke(pixels, this.drawable(record, level, use), scale, work);
-    }
-    return pixels;
+    return drawingOf(this, layerId, level, rect, work, use);
   }
 
   /** {@link drawing}, where no samples are lacking. */

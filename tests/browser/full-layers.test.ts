@@ -5,9 +5,9 @@ import type { Stroke } from '../../core/sheet/entities';
 import { encodePath } from '../../core/stroke/pack-path';
 import { plainNode } from '../../core/stroke/path';
 import { makePen } from '../../core/stroke/pen';
-import { openStore } from '../../server/store';
+import { openStore, type Store } from '../../server/store';
 import { inkLayer, strokeEntity } from '../measures/sheets';
-import { DESK, openPage, testApp } from './harness';
+import { DESK, openPage, PHONE, testApp } from './harness';
 import { until } from '../measures/until';
 import { hideRing, settled } from './sheet-driver';
 
@@ -36,16 +36,33 @@ function fill(folder: string): void {
   const changes = [putRows('layers', ...layers), putRows('strokes', ...strokes)];
   const step: Step = { id: 'fill', device: 'seed', undoable: false, label: 'Fill', changes };
   store.steps.append('full', [step], new Map(strokes.map(({ id }) => [id, square])), 0);
+  alternate(store);
   store.close();
 }
 const app = testApp(fill);
 
 interface Probed {
-  stage: { view: object; setView(view: object): void; memory: { tileBytes: number } };
+  stage: { view: object; setView(view: object): void; memory: { tileBytes: number; canvasPx: number } };
   tiles: number;
 }
 const probed = <T>(page: Page, ask: (globals: Probed) => T): Promise<T> =>
   page.evaluate(`(${ask.toString()})(globalThis)`);
+
+/** Layers whose blending alternates, so that none can share a canvas with another. */
+function alternate(store: Store): void {
+  store.sheets.act({ id: 'mix', kind: 'create', sheetId: 'mixed', name: 'Mixed', paper: PAPER }, 0);
+  const layers = Array.from({ length: 16 }, (_, i) =>
+    inkLayer(`mixed${i}`, { order: `Z${String(i).padStart(2, '0')}V`, blend: i % 2 ? 'normal' : 'multiply' }),
+  );
+  const step: Step = {
+    id: 'mix',
+    device: 'seed',
+    undoable: false,
+    label: 'Mix',
+    changes: [putRows('layers', ...layers)],
+  };
+  store.steps.append('mixed', [step], new Map(), 0);
+}
 
 /** The darkest pixel around a place of the screen. */
 async function darkest(page: Page, x: number, y: number): Promise<number> {
@@ -84,6 +101,29 @@ describe('layers that are full, whose tiles are more than is kept of those out o
     await settled(page);
     const columns = 2;
     expect((await probed(page, (globals) => globals.tiles)) - before).toBeLessThanOrEqual(LAYERS * columns * 9);
+    expect(errors).toEqual([]);
+    await context.close();
+  });
+});
+
+describe('layers that cannot share a canvas', () => {
+  it('are drawn less finely where there are too many: within six screens on a phone, and the line is there', async () => {
+    const { page, context, errors } = await openPage(app.browser, PHONE, { deviceScaleFactor: 3 });
+    await page.addInitScript('globalThis.hushProbe = { stage: (s) => (globalThis.stage = s) };');
+    await page.goto(`${app.server.url}/sheet/mixed/ink`);
+    await page.getByTestId('paper').waitFor();
+    await settled(page);
+    const screen = 4 * PHONE.width * PHONE.height;
+    const memory = () => probed(page, ({ stage }) => stage.memory.canvasPx);
+    expect((await memory()) / screen).toBeLessThanOrEqual(6.1);
+    await hideRing(page);
+    await page.mouse.move(120, 300);
+    await page.mouse.down();
+    await page.mouse.move(280, 300, { steps: 20 });
+    await page.mouse.up();
+    await settled(page);
+    await until(async () => (await darkest(page, 200, 300)) < 150, 'the line is seen');
+    expect((await memory()) / screen).toBeLessThanOrEqual(6.1);
     expect(errors).toEqual([]);
     await context.close();
   });

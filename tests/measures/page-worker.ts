@@ -1,6 +1,6 @@
 import { decodeFrame } from '../../contract/frame';
 import { readInk } from '../../contract/ink-frame';
-import { packTile } from '../../core/raster/pack-tile';
+import { keepTiles } from '../../workers/keep-tiles';
 import { sheetPng } from '../../core/formats/sheet-png';
 import { answerColour } from '../../workers/colouring';
 import { answerEditing } from '../../workers/editing';
@@ -109,7 +109,7 @@ export class PageWorker {
             () => false,
           );
         const drop = async () => void (await this.bring({ what: 'drop-kept' }));
-        const { isAll } = await sheet.keep({ seq: message.seq, pack: packTile, leave, drop, isCalm: () => true });
+        const { isAll } = await keepTiles(sheet, { seq: message.seq, leave, drop, isCalm: () => true });
         return { kind: 'kept', isAll };
       }
       default:

@@ -1,11 +1,11 @@
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
-import { packTile } from '../../core/raster/pack-tile';
 import { TILE_SIDE, tileRect } from '../../core/raster/tiles';
 import { FIRST_LAYER, newSettings, type Stroke } from '../../core/sheet/entities';
 import { inverseOf } from '../../core/sheet/history';
 import { assign, putRows, type Assign, type Change, type Step } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
+import { keepTiles } from '../../workers/keep-tiles';
 import { FollowedSheet } from '../../workers/followed-sheet';
 import { Previews } from '../../workers/previews';
 import { TileMaker } from '../../workers/tile-maker';
@@ -111,9 +111,8 @@ describe('what is shown before it is done', () => {
     const { followed, preview, stroke } = sheet();
     const left: string[] = [];
     const keep = () =>
-      followed.keep({
+      keepTiles(followed, {
         seq: 1,
-        pack: packTile,
         leave: (batch) => Promise.resolve(left.push(...batch.map(([address]) => address.layerId)) > 0),
         drop: () => Promise.resolve(),
         isCalm: () => true,

@@ -1,7 +1,6 @@
 import * as fc from 'fast-check';
 import { type Parts } from '../../contract/frame';
 import type { LowTilesBody } from '../../contract/low-tiles';
-import { packTile } from '../../core/raster/pack-tile';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import { TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../../core/raster/tiles';
 import { FIRST_LAYER, newSettings, type Erasure, type Stroke } from '../../core/sheet/entities';
@@ -11,6 +10,7 @@ import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { DamageLog } from '../../workers/damage-log';
+import { keepLow } from '../../workers/keep-tiles';
 import { TileMaker, type TileBatch } from '../../workers/tile-maker';
 import { openedInk, packedStrokes, strokeEntity } from '../measures/sheets';
 import { handSamples, random } from '../measures/strokes';
@@ -137,7 +137,7 @@ async function expectTrue(kept: Kept, maker: TileMaker): Promise<void> {
 }
 
 const keepAll = async (kept: Kept, maker: TileMaker, calm = () => true) =>
-  maker.keepLow({ layerIds: LAYERS, paper: PAPER, seq: 1, pack: packTile }, kept.take, calm);
+  keepLow(maker, { layerIds: LAYERS, paper: PAPER, seq: 1 }, kept.take, calm);
 
 describe('tiles of a sheet', () => {
   it('are drawn from samples that are asked for as they are needed, and none twice', async () => {
@@ -231,7 +231,7 @@ describe('tiles that are kept with a sheet', () => {
       sent.push(...batch.map(([address]) => tileKey(address)));
       return kept.take(batch);
     };
-    const again = () => maker.keepLow({ layerIds: LAYERS, paper: PAPER, seq: 1, pack: packTile }, watch, () => true);
+    const again = () => keepLow(maker, { layerIds: LAYERS, paper: PAPER, seq: 1 }, watch, () => true);
     expect([await again(), sent]).toEqual([true, []]);
     const bytes = encodeSamples(handSamples((u) => [20 + 40 * u, 30], { ms: 90 }));
     follow([putRows('strokes', strokeEntity('new', { order: 'b' }))], new Map([['new', bytes]]));
@@ -299,7 +299,7 @@ describe('tiles that are kept with a sheet', () => {
     const kept = new Kept(many);
     const { maker, follow } = kept.open();
     let batches = 0;
-    const making = maker.keepLow({ layerIds: LAYERS, paper: PAPER, seq: 1, pack: packTile }, kept.take, () => {
+    const making = keepLow(maker, { layerIds: LAYERS, paper: PAPER, seq: 1 }, kept.take, () => {
       if (++batches === 3) follow([assign('strokes', kept.model.strokes.get('k5')!, 'deleted', true)]);
       return true;
     });
@@ -319,9 +319,7 @@ describe('tiles that are kept with a sheet', () => {
     const kept = new Kept(many);
     const { maker } = kept.open();
     const refuse = () => Promise.resolve(false);
-    expect(await maker.keepLow({ layerIds: LAYERS, paper: PAPER, seq: 1, pack: packTile }, refuse, () => true)).toBe(
-      false,
-    );
+    expect(await keepLow(maker, { layerIds: LAYERS, paper: PAPER, seq: 1 }, refuse, () => true)).toBe(false);
     expect(await keepAll(kept, maker)).toBe(true);
     expect(kept.tiles.size).toBe(5);
   });
@@ -343,9 +341,7 @@ describe('tiles that are kept with a sheet', () => {
 });
 
 const maker1 = (kept: Kept) =>
-  kept
-    .open()
-    .maker.keepLow({ layerIds: ['lines', 'second'], paper: PAPER, seq: 1, pack: packTile }, kept.take, () => true);
+  keepLow(kept.open().maker, { layerIds: ['lines', 'second'], paper: PAPER, seq: 1 }, kept.take, () => true);
 
 describe('the log of damage', () => {
   const box = (x0: number, y0: number, x1: number, y1: number) => ({ layerId: 'lines', box: { x0, y0, x1, y1 } });

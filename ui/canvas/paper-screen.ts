@@ -77,9 +77,12 @@ export class PaperScreen {
   private spare: HTMLCanvasElement | undefined;
   private readonly painter = new TilePainter();
   private size: Size = { width: 1, height: 1 };
+  /** Device px per CSS px, as drawn, and as drawn where few canvases are needed. */
   private ratio = 1;
+  private fullRatio = 1;
   /** The view that the canvases show. */
   private painted: View = { scale: 1, turnDeg: 0, x: 0, y: 0 };
+  private paintedRatio = 1;
   /** The view that they are moved to. */
   private followed: View = this.painted;
   private divider: Divider | undefined;
@@ -107,7 +110,7 @@ export class PaperScreen {
   /** The most canvases for runs that the limit allows. */
   get mostRuns(): number {
     const { width, height } = this.size;
-    const each = Math.ceil(width * this.ratio) * Math.ceil(height * this.ratio);
+    const each = Math.ceil(width * this.fullRatio) * Math.ceil(height * this.fullRatio);
     return Math.max(3, Math.floor((SCREENS * 4 * width * height) / Math.max(1, each)) - SPARE_SCREENS);
   }
 
@@ -139,8 +142,15 @@ export class PaperScreen {
   setSize(size: Size, devicePixelRatio: number): void {
     this.size = size;
     this.setLook(this.look);
-    this.ratio = drawnRatio(size, devicePixelRatio);
+    this.fullRatio = drawnRatio(size, devicePixelRatio);
+    this.fitRatio();
     this.spare = undefined;
+  }
+
+  /** Layers whose blending alternates cannot share: where there are too many of them, all is drawn less finely. */
+  private fitRatio(): void {
+    const most = Math.sqrt((4 * SCREENS) / (this.canvases.length + SPARE_SCREENS));
+    this.ratio = this.canvases.length > this.mostRuns ? Math.min(this.fullRatio, most) : this.fullRatio;
   }
 
   /** What is shown in the place of the paper's colour. */
@@ -168,7 +178,7 @@ export class PaperScreen {
 
   // ---- runs
 
-  /** Shows these runs, bottom first; canvases that stay keep their pixels. */
+  /** Shows these runs, bottom first; canvases that stay keep their pixels. Where {@link pixelRatio} changes all is to be repainted. */
   setRuns(runs: readonly Run[]): void {
     const before = new Map(this.canvases.map((c) => [c.run.key, c]));
     const after = canvasesOf(runs).map((run) => {
@@ -180,6 +190,7 @@ export class PaperScreen {
     for (const fresh of after.filter((c) => !before.has(c.run.key))) this.seed(fresh, gone);
     for (const { canvas } of gone) canvas.remove();
     this.canvases = after;
+    this.fitRatio();
     const groups = new Set<HTMLElement>();
     const isApart = (run: Run) => this.aside !== undefined && run.kind === 'reference' && !run.isWork;
     if (this.aside) this.arrange(runs.filter(isApart), this.aside.element, groups);
@@ -334,9 +345,10 @@ export class PaperScreen {
     const before = this.painted;
     const carry = compose(
       scaling(this.ratio),
-      compose(compose(viewMatrix(view), invert(viewMatrix(before))), scaling(1 / this.ratio)),
+      compose(compose(viewMatrix(view), invert(viewMatrix(before))), scaling(1 / this.paintedRatio)),
     );
     this.painted = this.followed = view;
+    this.paintedRatio = this.ratio;
     this.levelNow = level;
     this.element.style.transform = '';
     const { sight } = this;
@@ -353,8 +365,6 @@ export class PaperScreen {
     this.seeTiles();
     for (const c of this.inkCanvases) this.paintTiles(c, c.run);
     if (this.overlay) this.shape(this.overlay);
-    // Layers whose blending alternates may need more canvases than there should be: then none is kept for scratch.
-    if (this.canvases.length > this.mostRuns) this.spare = undefined;
   }
 
   /** Puts a run's pixels where they belong now, in another canvas that takes the place of its own. */

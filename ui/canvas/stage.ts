@@ -574,7 +574,9 @@ export class Stage {
 
   private refreshRuns(): void {
     const looking = this.look.apart ? { ...this.looking, peek: true, over: true, inkOver: false } : this.looking;
+    const { pixelRatio } = this.screen;
     this.screen.setRuns(layerRuns(this.stack, this.settings, looking, this.mostRuns));
+    if (this.screen.pixelRatio !== pixelRatio) this.viewDirty = true;
     this.wantDirty = true;
     this.wasComplete = false;
     this.askFrame();
