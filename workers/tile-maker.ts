@@ -6,7 +6,7 @@ import { drawStroke, gridArea, RasterWorkspace } from '../core/raster/draw-strok
 import { LruCache } from '../core/raster/lru-cache';
 import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../core/raster/tiles';
-import { tightDrawingOf, type SpineUse } from '../core/sheet/ink-drawing';
+import { drawingOf, type SpineUse } from '../core/sheet/ink-drawing';
 import { InkStore } from '../core/sheet/ink-store';
 import type { Damage } from '../core/sheet/ink-damage';
 import type { Lacking, Pause } from '../core/sheet/ink-work';
@@ -218,7 +218,7 @@ export class TileMaker {
     const key = tileKey(address);
     const end = this.log.end;
     if (use === 'shared' && this.isQuick(address))
-      return (yield* tightDrawingOf(this.ink, layerId, level, tileRect(address), this.work)) ?? null;
+      return (yield* drawingOf(this.ink, layerId, level, tileRect(address), this.work, 'keep', true)) ?? null;
     const known = this.cache.get(key) ?? (yield* this.fromKept(address));
     const parts = known ? this.log.since(known.at, address) : [];
     // What was kept is gone from the sheet: only the strokes can tell.

@@ -1,4 +1,4 @@
-import { intersection, isEmpty, union, type Box } from '../geometry/box';
+import { intersection, union, type Box } from '../geometry/box';
 import { drawStroke, gridArea, paperArea, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
 import { makePixels, type Pixels } from '../raster/pixels';
 import type { StrokeRecord } from './ink-record';
@@ -25,6 +25,7 @@ type Rect = Omit<Pixels, 'data'>;
 /**
  * Draws a layer's part of a rectangle of the level's grid, in parts; yields what is lacking.
  * @param work of at least the size of `rect`; others may use it while this waits.
+ * @param isTight only as much of it is made as its strokes may touch.
  * @returns undefined when nothing lies there.
  */
 export function* drawingOf(
@@ -34,40 +35,18 @@ export function* drawingOf(
   rect: Rect,
   work: RasterWorkspace,
   use: SpineUse,
+  isTight?: boolean,
 ): Generator<Lacking, Pixels | undefined> {
-  const found = ink.find(layerId, paperArea(rect, 2 ** level));
-  return found.length ? yield* drawn(ink, found, level, rect, work, use) : undefined;
-}
-
-/** As {@link drawingOf}, no larger than what its strokes may touch. */
-export function* tightDrawingOf(
-  ink: Drawn,
-  layerId: string,
-  level: number,
-  rect: Rect,
-  work: RasterWorkspace,
-): Generator<Lacking, Pixels | undefined> {
-  const found = ink.find(layerId, paperArea(rect, 2 ** level));
+  const scale = 2 ** level;
+  const found = ink.find(layerId, paperArea(rect, scale));
   if (!found.length) return undefined;
-  const all = found.map(({ box }) => gridArea(box, 2 ** level)).reduce(union);
-  const { x0, y0, x1, y1 } = intersection(all, boxOf(rect));
-  if (isEmpty({ x0, y0, x1, y1 })) return undefined;
-  return yield* drawn(ink, found, level, { x0, y0, width: x1 - x0, height: y1 - y0 }, work, 'keep');
-}
-
-function* drawn(
-  ink: Drawn,
-  found: readonly StrokeRecord[],
-  level: number,
-  { x0, y0, width, height }: Rect,
-  work: RasterWorkspace,
-  use: SpineUse,
-): Generator<Lacking, Pixels> {
-  const pixels = makePixels(x0, y0, width, height);
+  let area = boxOf(rect);
+  if (isTight) area = intersection(area, found.map(({ box }) => gridArea(box, scale)).reduce(union));
+  const pixels = makePixels(area.x0, area.y0, Math.max(0, area.x1 - area.x0), Math.max(0, area.y1 - area.y0));
   for (let from = 0; from < found.length; from += PART) {
     if (from > 0) yield BREATH;
     for (const record of yield* ink.readable(found, from, from + PART))
-      drawStroke(pixels, ink.drawable(record, level, use), 2 ** level, work);
+      drawStroke(pixels, ink.drawable(record, level, use), scale, work);
   }
   return pixels;
 }
