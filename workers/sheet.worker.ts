@@ -33,8 +33,8 @@ const AGAIN_MS = 3000;
 /** The bitmaps of an undo are made once the hand has rested so long; so many at most. */
 const READY_MS = 120;
 const MOST_READY = 24;
-/** Tiles after the one that is made whose samples are brought along with its own. */
-const SOON = 12;
+/** Tiles whose samples are brought together. */
+const SOON = 13;
 /** Of more layers than this none of those that share a tile is kept by itself. */
 const FEW_LAYERS = 6;
 
@@ -248,7 +248,8 @@ async function paintWanted(): Promise<void> {
     const at = wanted.findIndex((t) => layersOf(t).every((one) => maker.canMake(one)));
     if (at < 0) break;
     const [address] = wanted.splice(at, 1);
-    maker.wantedSoon = [address, ...wanted.slice(0, SOON)].flatMap(layersOf);
+    maker.wantedSoon = [address, ...wanted].flatMap(layersOf);
+    maker.soon = SOON * layersOf(address).length;
     const before = sheet.revision;
     try {
       const pixels = await runPixels(address);

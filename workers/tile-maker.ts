@@ -290,14 +290,16 @@ export class TileMaker {
   }
 
   private async bringTile(address: TileAddress): Promise<void> {
-    const near = this.wantedSoon.flatMap((t) => this.low.away(t)).slice(0, MOST_TILES - 1);
-    const parts = await this.supply.lowTiles([...this.low.away(address), ...near]);
+    const all = new Map([address, ...this.wantedSoon].map((t) => [tileKey(t), t]));
+    const parts = await this.supply.lowTiles([...all.values()].flatMap((t) => this.low.away(t)).slice(0, MOST_TILES));
     this.low.takeBytes(parts);
     if (!parts.has(tileKey(address))) this.low.drop(tileKey(address));
   }
 
-  /** Tiles that will be wanted after the one that is made: what they lack is brought along. */
+  /** Tiles that are wanted with the one that is made and after it: what they lack is brought along. */
   wantedSoon: readonly TileAddress[] = [];
+  /** Of how many of these the samples are. */
+  soon = 0;
 
   /**
    * Asks for samples, and on the way for those that the tiles after need: by the names of what the ink has now, which is
@@ -306,7 +308,7 @@ export class TileMaker {
   async bringSamples(ids: Lacking): Promise<void> {
     const { ink } = this;
     const wanted = new Map(ids.map((id) => [id, ink.nameOf(id)]));
-    for (const tile of this.wantedSoon) {
+    for (const tile of this.wantedSoon.slice(0, this.soon)) {
       if (wanted.size >= MOST_IDS) break;
       if (this.cache.has(tileKey(tile)) || this.low.find(tile)) continue;
       for (const id of ink.lackingIn(tile.layerId, tile.level, tileRect(tile))) wanted.set(id, ink.nameOf(id));
