@@ -1,9 +1,11 @@
 import { grow } from '../../core/geometry/box';
 import type { Matrix } from '../../core/geometry/matrix';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
+import { copyInto, makePixels } from '../../core/raster/pixels';
 import { TILE } from '../../core/raster/tiles';
 import { FIRST_LAYER, newSettings, type Erasure, type Pour, type Stroke } from '../../core/sheet/entities';
 import { erasing } from '../../core/sheet/erased-strokes';
+import { drawingOf } from '../../core/sheet/ink-drawing';
 import { finish } from '../../core/sheet/ink-work';
 import { InkStore } from '../../core/sheet/ink-store';
 import { SheetModel } from '../../core/sheet/sheet-model';
@@ -11,7 +13,7 @@ import { assign, putRows, type Change } from '../../core/sheet/steps';
 import { encodeSamples } from '../../core/stroke/pack-samples';
 import { makePen } from '../../core/stroke/pen';
 import { SpineMaker } from '../../core/stroke/spine-maker';
-import { handSamples } from '../measures/strokes';
+import { handSamples, random } from '../measures/strokes';
 import { openedInk, packedStrokes, strokeEntity } from '../measures/sheets';
 
 const line = (y: number, dx = 0) => encodeSamples(handSamples((u) => [20 + dx + 200 * u, y], { ms: 300 }));
@@ -174,6 +176,28 @@ describe('the ink store', () => {
       expect(part.data.slice(256 * y, 256 * (y + 1))).toEqual(
         tile.data.slice(4 * ((y + 32) * TILE + 64), 4 * ((y + 32) * TILE + 128)),
       );
+  });
+
+  it.each([-3, -1, 0, 1, 2])('draws the same tight around the ink as over all of a tile, at level %i', (level) => {
+    const sheet = new Followed();
+    const rnd = random(level + 10);
+    for (let i = 0; i < 12; i++) {
+      // Some lie over the tile's edges, some beyond them; one takes away.
+      const size = i % 3 ? 1 : 0.5;
+      sheet.put(`s${i}`, line(300 * rnd(), 300 * (rnd() - 0.5)), {
+        order: `a${i}V`,
+        pen: { ...makePen('dip', 1 + 20 * rnd(), 30, true, 1), ...(i === 9 ? { fades: true } : {}) },
+        matrix: [size, 0, 0, size, 60 * rnd(), 60 * rnd()],
+      });
+      const rect = { x0: 0, y0: 0, width: 64, height: 64 };
+      const whole = makePixels(0, 0, 64, 64);
+      const all = sheet.ink.draw('lines', level, rect, work);
+      if (all) copyInto(whole, all);
+      const tight = finish(drawingOf(sheet.ink, 'lines', level, rect, work, 'exact', true));
+      const laid = makePixels(0, 0, 64, 64);
+      if (tight) copyInto(laid, tight);
+      expect(Buffer.from(laid.data).equals(Buffer.from(whole.data))).toBe(true);
+    }
   });
 
   it('keeps to the tolerance of each level: a box measured at one holds the ink of all', () => {
