@@ -2,3 +2,4 @@
 export { answerCheck } from './checking';
 export { answerColour } from './colouring';
 export { answerEditing } from './editing';
+export { ReadyBitmaps } from './ready-bitmaps';

@@ -23,7 +23,7 @@ import {
   type TileRun,
   type ToWorker,
 } from './sheet-protocol';
-import { ReadyBitmaps } from './ready-bitmaps';
+import type { ReadyBitmaps } from './ready-bitmaps';
 import { breath, TileMaker } from './tile-maker';
 
 type Message<T extends ToWorker['type']> = Extract<ToWorker, { type: T }>;
@@ -218,10 +218,10 @@ function atHand(damage: readonly LayerBox[]): RunTile[] {
 
 async function paintedNow(address: RunTile): Promise<PaintedTile> {
   const pixels = await runPixels(address);
-  return { address, bitmap: pixels && (ready.take(pixels) ?? (await bitmapOf(pixels))) };
+  return { address, bitmap: pixels && (ready?.take(pixels) ?? (await bitmapOf(pixels))) };
 }
 
-const ready = new ReadyBitmaps(bitmapOf);
+let ready: ReadyBitmaps | undefined;
 
 /** Makes ready what an undo or a redo would show in sight. */
 function readySoon(): void {
@@ -234,8 +234,13 @@ function readySoon(): void {
     const isInSight = ({ layerId, level: of, tx, ty }: TileAddress) =>
       alone.has(layerId) && of === level && tx >= range.x0 && tx < range.x1 && ty >= range.y0 && ty < range.y1;
     // Without them an undo makes its bitmaps itself.
-    ready.prepare(maker.nextPixels(isInSight).slice(-MOST_READY)).catch(() => undefined);
+    makeReady(maker.nextPixels(isInSight).slice(-MOST_READY)).catch(() => undefined);
   }, READY_MS);
+}
+
+async function makeReady(pixels: readonly Pixels[]): Promise<void> {
+  if (pixels.length) ready ??= new (await later()).ReadyBitmaps(bitmapOf);
+  await ready?.prepare(pixels);
 }
 
 /** Paints the wanted tiles one by one, newest wishes first, letting other messages in between. */

@@ -217,8 +217,10 @@ export class TileMaker {
     const { layerId, level } = address;
     const key = tileKey(address);
     const end = this.log.end;
-    if (use === 'shared' && this.isQuick(address))
-      return (yield* drawingOf(this.ink, layerId, level, tileRect(address), this.work, 'keep', true)) ?? null;
+    const rect = tileRect(address);
+    // Of most of many layers few strokes lie on a tile: those that are here are drawn sooner than what is kept is unpacked.
+    if (use === 'shared' && this.isOpen && !this.ink.lackingIn(layerId, level, rect).length)
+      return (yield* drawingOf(this.ink, layerId, level, rect, this.work, 'keep', true)) ?? null;
     const known = this.cache.get(key) ?? (yield* this.fromKept(address));
     const parts = known ? this.log.since(known.at, address) : [];
     // What was kept is gone from the sheet: only the strokes can tell.
@@ -227,19 +229,12 @@ export class TileMaker {
       this.remember(key, known.pixels, end, use);
       return known.pixels;
     }
-    const rect = tileRect(address);
     const pixels =
       known && isLittle(parts, address)
         ? yield* this.mending(known.pixels, address, parts, use)
         : ((yield* this.ink.drawing(layerId, level, rect, this.work, spineUse(use))) ?? null);
     this.remember(key, pixels, end, use);
     return pixels;
-  }
-
-  /** Whether a tile's strokes are here, and it is not: of most of many layers few lie on one. */
-  private isQuick(address: TileAddress): boolean {
-    const { layerId, level } = address;
-    return this.isOpen && !this.isCurrent(address) && !this.ink.lackingIn(layerId, level, tileRect(address)).length;
   }
 
   private remember(key: string, pixels: Pixels | null, at: number, use: TileUse): void {
