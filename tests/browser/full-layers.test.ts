@@ -116,7 +116,14 @@ describe('layers that cannot share a canvas', () => {
     const screen = 4 * PHONE.width * PHONE.height;
     const memory = () => probed(page, ({ stage }) => stage.memory.canvasPx);
     expect((await memory()) / screen).toBeLessThanOrEqual(6.1);
+    // As wide wherever the hand is quick, and close by.
+    await page.getByRole('button', { name: /Open its settings/ }).click();
+    await page.getByRole('radio', { name: 'Fineliner' }).click();
+    await page.getByRole('button', { name: /Close its settings/ }).click();
+    await probed(page, ({ stage }) => stage.setView({ ...stage.view, scale: 0.51, x: -100, y: -200 }));
+    await settled(page);
     await hideRing(page);
+    expect(await darkest(page, 200, 300)).toBeGreaterThan(200);
     await page.mouse.move(120, 300);
     await page.mouse.down();
     await page.mouse.move(280, 300, { steps: 20 });
