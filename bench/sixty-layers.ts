@@ -55,7 +55,8 @@ function fillLayers(folder: string, kind: Kind): void {
       y + l * u * Math.sin(a),
     ];
     parts.set(`${kind}-${i}`, encodeSamples(handSamples(way, { ms: 330, seed: i + 1 })));
-    return strokeEntity(`${kind}-${i}`, { layerId: `i${n}`, order: order(i), pen: makePen('dip', 4 + Math.round(rnd() * 12), 30, true, 1) }); // prettier-ignore
+    const pen = makePen('dip', 4 + Math.round(rnd() * 12), 30, true, 1);
+    return strokeEntity(`${kind}-${i}`, { layerId: `i${n}`, order: order(i), pen });
   });
   const changes = [putRows('layers', ...layers), putRows('strokes', ...strokes)];
   store.steps.append(kind, [{ id: 'fill', device: 'bench', undoable: false, label: 'Fill', changes }], parts, 0);
@@ -105,7 +106,6 @@ export async function sixtyLayers(): Promise<Figure[]> {
     ['desk', DESK, 1],
     ['phone', PHONE, 3],
   ] as const) {
-    // prettier-ignore
     const one = { zoom: 0, stroke: 0 };
     for (const kind of KINDS) {
       const { page, context } = await openSheet(browser, server.url, kind, viewport, ratio);

@@ -11,7 +11,9 @@ import type { Outline } from '../core/stroke/outline';
 import { isFaded, makePen, PEN_KINDS, type Pen } from '../core/stroke/pen';
 import { spineOf } from '../core/stroke/spine-maker';
 import type { Samples } from '../core/stroke/samples';
+import { gappedDrawing } from '../tests/measures/gapped-drawing';
 import { averagedAlpha } from '../tests/measures/pictures';
+import { polyline, PouredSheet } from '../tests/measures/poured';
 import { difference } from '../tests/measures/stroke-error';
 import { TestSheet } from '../tests/measures/sheets';
 import { handSamples, random } from '../tests/measures/strokes';
@@ -83,7 +85,48 @@ export function svg(): Figure[] {
     figure('svg: bytes a stroke', bytes / count, 'bytes', bytes / straight, 'straight pieces, at most 0.6'),
     figure('svg: fitting a stroke', fitting / count, 'ms', fitting / making, 'making its line and outline'),
     ...pens.flatMap(({ name, pen }, k) => differences(name, pen, apartFor(k))),
+    ...poured(),
   ];
+}
+
+const COLUMNS = 18;
+const POURS = 200;
+
+/** Some 10,000 lines with 200 poured shapes and all that lies around them, against the same without colour. */
+function poured(): Figure[] {
+  const sheet = new PouredSheet(20 + 200 * COLUMNS);
+  for (const { data, count } of gappedDrawing(COLUMNS, COLUMNS, 7, 80).lines) {
+    const xy = Array.from({ length: 2 * count }, (_, i) => data[3 * (i >> 1) + (i & 1)]);
+    sheet.path(polyline(false, ...xy), makePen('fineliner', 4, 0, false, 1));
+  }
+  const lines = partsOf(sheet);
+  sheet.pour([3, 3]);
+  for (let k = 0; k < POURS; k++) sheet.pour([110 + 200 * (k % COLUMNS), 110 + 200 * Math.floor(k / COLUMNS)]);
+  const all = partsOf(sheet);
+  const sum = (parts: readonly number[]) => parts.reduce((a, b) => a + b, 0);
+  const what = `${sheet.ink.size} lines and pours`;
+  return [
+    figure(`svg: ${what}`, sum(all) / 1000, 's', sum(all) / sum(lines), 'the lines alone'),
+    figure(
+      `svg: the longest part of that`,
+      Math.max(...all),
+      'ms',
+      Math.max(...all) / Math.max(...lines),
+      'of the lines',
+    ),
+  ];
+}
+
+/** How long each part of writing a sheet takes, ms: after each others have a turn. */
+function partsOf({ model, ink, paper }: PouredSheet): number[] {
+  const parts: number[] = [];
+  const writing = sheetSvg(model, ink, paper, { onPaper: false, title: 'Poured' });
+  for (let isDone = false; !isDone;) {
+    const began = performance.now();
+    isDone = writing.next().done === true;
+    parts.push(performance.now() - began);
+  }
+  return parts;
 }
 
 function differences(name: string, pen: Pen, strokes: readonly Samples[]): Figure[] {

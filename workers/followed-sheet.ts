@@ -146,6 +146,12 @@ export class FollowedSheet {
     return () => this.isTrue && revision === this.revision;
   }
 
+  /** Nothing that was kept with the sheet is used any more. */
+  forgetKept(): void {
+    this.maker.forgetKept();
+    this.revision++;
+  }
+
   /** Tells of ink that could not be read since there was so much of it. */
   private tellSince(before: number): void {
     const count = this.maker.ink.unreadable.length - before;

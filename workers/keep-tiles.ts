@@ -56,8 +56,7 @@ export async function keepTiles(
     sheet.isLookedAt = true;
     if (looked === 'wrong') {
       await how.drop();
-      maker.forgetKept();
-      sheet.revision++;
+      sheet.forgetKept();
       return { isAll: false, isWrong: true };
     }
   }

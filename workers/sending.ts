@@ -1,5 +1,5 @@
 import type { DrawLayer } from '../core/formats/sheet-png';
-import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
+import { boxOfPixels, copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { eachTile, tilesOver, type TileAddress } from '../core/raster/tiles';
 import type { TileMaker } from './tile-maker';
 
@@ -12,11 +12,8 @@ export { sheetSvg } from '../core/formats/sheet-svg';
 export const fromTiles = (maker: TileMaker, level: number): DrawLayer =>
   function* (layerId, rect) {
     const out = makePixels(rect.x0, rect.y0, rect.width, rect.height);
-    const { x0, y0, width, height } = rect;
     const tiles: TileAddress[] = [];
-    eachTile(tilesOver({ x0, y0, x1: x0 + width, y1: y0 + height }), (tx, ty) =>
-      tiles.push({ layerId, level, tx, ty }),
-    );
+    eachTile(tilesOver(boxOfPixels(rect)), (tx, ty) => tiles.push({ layerId, level, tx, ty }));
     for (const address of tiles) {
       let pixels: Pixels | null = null;
       yield maker.pixels(address, 'small').then((made) => (pixels = made));

@@ -33,13 +33,13 @@ const AGAIN_MS = 3000;
 /** The bitmaps of an undo are made once the hand has rested so long; so many at most. */
 const READY_MS = 120;
 const MOST_READY = 24;
-/** Tiles whose samples are brought together. */
-const SOON = 13;
 /** Of more layers than this none of those that share a tile is kept by itself. */
 const FEW_LAYERS = 6;
 
 let wanted: RunTile[] = [];
 let runs = new Map<string, TileRun['parts']>();
+/** Whether there are more than {@link FEW_LAYERS} in them. */
+let hasMany = false;
 let sight: Sight = { level: 0, range: { x0: 0, y0: 0, x1: 0, y1: 0 } };
 let painting = false;
 let readyTimer: ReturnType<typeof setTimeout> | undefined;
@@ -86,6 +86,7 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
     case 'want':
       wanted = data.tiles;
       runs = new Map(data.runs.map((r) => [r.key, r.parts]));
+      hasMany = idsOf(data.runs.flatMap((r) => r.parts)).length > FEW_LAYERS;
       sight = data.sight;
       readySoon();
       return void paintWanted();
@@ -253,8 +254,7 @@ async function paintWanted(): Promise<void> {
     const at = wanted.findIndex((t) => layersOf(t).every((one) => maker.canMake(one)));
     if (at < 0) break;
     const [address] = wanted.splice(at, 1);
-    maker.wantedSoon = [address, ...wanted].flatMap(layersOf);
-    maker.soon = SOON * layersOf(address).length;
+    maker.soon = (places) => [address, ...wanted.slice(0, places)].flatMap(layersOf);
     const before = sheet.revision;
     try {
       const pixels = await runPixels(address);
@@ -313,10 +313,8 @@ const soleOf = (parts: TileRun['parts']): string | undefined =>
 async function runPixels(address: RunTile): Promise<Pixels | null> {
   const parts = runs.get(address.run) ?? [];
   const drawn = new Map<string, Pixels>();
-  const layers = layersOf(address);
-  const isMany = idsOf([...runs.values()].flat()).length > FEW_LAYERS;
-  const use = isMany && soleOf(parts) === undefined ? 'shared' : 'screen';
-  for (const one of layers) {
+  const use = hasMany && soleOf(parts) === undefined ? 'shared' : 'screen';
+  for (const one of layersOf(address)) {
     const pixels = await maker.pixels(one, use);
     if (pixels) drawn.set(one.layerId, pixels);
   }

@@ -4,7 +4,7 @@ import { damageBox, type KeptTile, type LowTilesBody } from '../contract/low-til
 import { intersection, isEmpty, type Box } from '../core/geometry/box';
 import { drawStroke, gridArea, RasterWorkspace } from '../core/raster/draw-stroke';
 import { LruCache } from '../core/raster/lru-cache';
-import { copyInto, makePixels, type Pixels } from '../core/raster/pixels';
+import { boxOfPixels, copyInto, makePixels, type Pixels } from '../core/raster/pixels';
 import { TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../core/raster/tiles';
 import { drawingOf, type SpineUse } from '../core/sheet/ink-drawing';
 import { InkStore } from '../core/sheet/ink-store';
@@ -23,6 +23,8 @@ const KEPT_BYTES = 32 * 1024 * 1024;
 const TILE_BYTES = 4 * TILE_SIDE * TILE_SIDE;
 /** A tile of which more than this part has changed is drawn from nothing. */
 const MOST_MENDED = 0.6;
+/** Places after the one that is made whose samples are brought along with its own. */
+const SOON = 12;
 /** Ids and tiles that are asked for at a time. */
 const MOST_IDS = 2000;
 const MOST_TILES = 64;
@@ -218,8 +220,12 @@ export class TileMaker {
     const key = tileKey(address);
     const end = this.log.end;
     const rect = tileRect(address);
-    // Of most of many layers few strokes lie on a tile: those that are here are drawn sooner than what is kept is unpacked.
-    if (use === 'shared' && this.isOpen && !this.ink.lackingIn(layerId, level, rect).length)
+    // Of most of many layers few strokes lie on a tile: they are drawn sooner than what is kept is unpacked.
+    if (
+      use === 'shared' &&
+      this.isOpen &&
+      (!this.low.find(address) || !this.ink.lackingIn(layerId, level, rect).length)
+    )
       return (yield* drawingOf(this.ink, layerId, level, rect, this.work, 'keep', true)) ?? null;
     const known = this.cache.get(key) ?? (yield* this.fromKept(address));
     const parts = known ? this.log.since(known.at, address) : [];
@@ -285,16 +291,17 @@ export class TileMaker {
   }
 
   private async bringTile(address: TileAddress): Promise<void> {
-    const all = new Map([address, ...this.wantedSoon].map((t) => [tileKey(t), t]));
+    const all = new Map([address, ...this.soon(MOST_TILES)].map((t) => [tileKey(t), t]));
     const parts = await this.supply.lowTiles([...all.values()].flatMap((t) => this.low.away(t)).slice(0, MOST_TILES));
     this.low.takeBytes(parts);
     if (!parts.has(tileKey(address))) this.low.drop(tileKey(address));
   }
 
-  /** Tiles that are wanted with the one that is made and after it: what they lack is brought along. */
-  wantedSoon: readonly TileAddress[] = [];
-  /** Of how many of these the samples are. */
-  soon = 0;
+  /**
+   * Gives the layers' tiles of what is made now, and of so many places after it: what they lack is brought along. Asked only
+   * where something is lacking.
+   */
+  soon: (places: number) => readonly TileAddress[] = () => [];
 
   /**
    * Asks for samples, and on the way for those that the tiles after need: by the names of what the ink has now, which is
@@ -303,7 +310,7 @@ export class TileMaker {
   async bringSamples(ids: Lacking): Promise<void> {
     const { ink } = this;
     const wanted = new Map(ids.map((id) => [id, ink.nameOf(id)]));
-    for (const tile of this.wantedSoon.slice(0, this.soon)) {
+    for (const tile of this.soon(SOON)) {
       if (wanted.size >= MOST_IDS) break;
       if (this.cache.has(tileKey(tile)) || this.low.find(tile)) continue;
       for (const id of ink.lackingIn(tile.layerId, tile.level, tileRect(tile))) wanted.set(id, ink.nameOf(id));
@@ -355,8 +362,7 @@ export class TileMaker {
 
 /** What of a part (paper px) lies on a tile with its apron, whole grid px. */
 function partOfTile(part: Box, address: TileAddress): Box {
-  const { x0, y0, width, height } = tileRect(address);
-  return intersection(gridArea(part, 2 ** address.level), { x0, y0, x1: x0 + width, y1: y0 + height });
+  return intersection(gridArea(part, 2 ** address.level), boxOfPixels(tileRect(address)));
 }
 
 /** Whether it is less work to draw these parts of a tile anew than all of it. */

@@ -189,7 +189,7 @@ function* pathOf(
   as?: Rgb,
 ): Generator<Pause, string | undefined> {
   const stroke = ink.drawable(record, SVG_LEVEL, 'exact');
-  if (record.stroke.pour) stroke.spine = yield* widenedUnderLines(ink, record, stroke.spine);
+  stroke.spine = yield* widenedUnderLines(ink, record, stroke.spine);
   let outline: Outline | undefined;
   if (stroke.holes.length) {
     const cutting = erasedOutline(stroke, ARC_TOLERANCE_PX, work);

@@ -1,12 +1,12 @@
 import Flatbush from 'flatbush';
-import { type Box } from '../geometry/box';
+import { grow } from '../geometry/box';
 import { nearestPart } from '../geometry/segment';
+import { spineBox } from '../raster/draw-stroke';
 import type { InkStore } from '../sheet/ink-store';
-import type { Pause } from '../sheet/ink-work';
 import type { StrokeRecord } from '../sheet/ink-record';
+import { BREATH, type Pause } from '../sheet/ink-work';
 import { isErased } from '../sheet/lines-near';
-import type { DrawableStroke } from '../raster/draw-stroke';
-import { isFaded } from '../stroke/pen';
+import { isFaded, isOpaque } from '../stroke/pen';
 import { copyOf, type Spine } from '../stroke/spine';
 
 /** Under a line a pour goes on to so far from the line's edge, and no farther than so far from its middle, px. */
@@ -16,92 +16,107 @@ const MOST_PX = 2;
 const ON_BORDER_PX = 0.75;
 /** Between two places of a border at which lines are looked for, px. */
 const STEP_PX = 4;
-/** Records whose samples are asked for at once. */
+/** How much wider a border becomes for each px along it. */
+const MOST_SLOPE = 0.25;
+/** Lines that are looked at before others have a turn. */
 const PART = 64;
 
 /**
  * A pour's border as it leaves for where it is not known how small it will be seen: as wide as the lines on it hide, so that
- * colours on both sides of a line overlap by more than a pixel of paper.
- * @param spine of the pour, paper px. @returns a copy that is nowhere thinner.
+ * colours on both sides of a line overlap by more than a pixel of paper. The lines are looked at one after the other, so that
+ * what is kept meanwhile grows with the border and not with them.
+ * @param spine of the pour, paper px. @returns one that is nowhere thinner.
  */
 export function* widenedUnderLines(ink: InkStore, record: StrokeRecord, spine: Spine): Generator<Pause, Spine> {
-  const wide = copyOf(spine);
+  const { pour } = record.stroke;
   // What shines through would be seen to be there twice.
-  const isSolid = record.pen.opacity === undefined || record.pen.opacity === 1;
-  if (!record.stroke.pour || !isSolid) return wide;
-  const lines = yield* HidingLines.of(ink, record.stroke.pour.against, record.box);
-  const { data, count } = wide;
-  let before = count > 1 ? radiusUnder(lines, spine, count - 1, 0) : 0;
-  for (let i = 0; i < count; i++) {
-    const after = radiusUnder(lines, spine, i, (i + 1) % count);
-    data[3 * i + 2] = Math.max(data[3 * i + 2], Math.min(before, after));
-    before = after;
-  }
-  return wide;
-}
-
-/** How wide a border may be all along between two of its points. */
-function radiusUnder(lines: HidingLines, { data }: Spine, from: number, to: number): number {
-  const [ax, ay, bx, by] = [data[3 * from], data[3 * from + 1], data[3 * to], data[3 * to + 1]];
-  const steps = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay) / STEP_PX));
-  let least = MOST_PX;
-  for (let k = 0; k <= steps && least > 0; k++)
-    least = Math.min(least, lines.radiusAt(ax + (k / steps) * (bx - ax), ay + (k / steps) * (by - ay)) - FROM_EDGE_PX);
-  return least;
-}
-
-/** Lines that nothing shines through, found by a place on them. */
-class HidingLines {
-  private readonly index: Flatbush | undefined;
-
-  /** @param pieces of which line each is, and which of its points it begins at. */
-  private constructor(
-    private readonly lines: readonly DrawableStroke[],
-    private readonly pieces: readonly (readonly [line: number, point: number])[],
-  ) {
-    if (!pieces.length) return;
-    this.index = new Flatbush(pieces.length);
-    for (const [line, i] of pieces) {
-      const { data } = lines[line].spine;
-      const [ax, ay, bx, by] = [data[3 * i], data[3 * i + 1], data[3 * i + 3], data[3 * i + 4]];
-      this.index.add(Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by));
+  if (!pour || !isOpaque(record.pen)) return spine;
+  const border = new Border(spine);
+  for (const layerId of pour.against) {
+    const lines = ink.find(layerId, record.box).filter(isHiding);
+    for (let from = 0; from < lines.length; from += PART) {
+      for (const line of yield* ink.readable(lines, from, from + PART)) {
+        const { spine: middle, holes } = ink.drawable(line, 0, 'exact');
+        border.note(middle, (x, y) => isErased(holes, { x, y }));
+      }
+      yield BREATH;
     }
-    this.index.finish();
   }
-
-  static *of(ink: InkStore, layerIds: readonly string[], box: Box): Generator<Pause, HidingLines> {
-    const lines: DrawableStroke[] = [];
-    const pieces: [number, number][] = [];
-    for (const layerId of layerIds) {
-      const found = ink.find(layerId, box).filter(isHiding);
-      for (let from = 0; from < found.length; from += PART)
-        for (const record of yield* ink.readable(found, from, from + PART)) {
-          const line = ink.drawable(record, 0, 'exact');
-          for (let i = 0; i + 1 < line.spine.count; i++) pieces.push([lines.length, i]);
-          lines.push(line);
-        }
-    }
-    return new HidingLines(lines, pieces);
-  }
-
-  /** The radius of the widest line whose middle lies at a place, px; 0 where there is none. */
-  radiusAt(x: number, y: number): number {
-    const near = this.index?.search(x - ON_BORDER_PX, y - ON_BORDER_PX, x + ON_BORDER_PX, y + ON_BORDER_PX) ?? [];
-    let widest = 0;
-    for (const n of near) {
-      const [line, i] = this.pieces[n];
-      const { spine, holes } = this.lines[line];
-      const { data } = spine;
-      const u = nearestPart(data, 3 * i, 3 * i + 3, x, y);
-      const [px, py, across] = [0, 1, 2].map((k) => data[3 * i + k] + u * (data[3 * i + 3 + k] - data[3 * i + k]));
-      // A flat nib's line is nowhere thinner than the nib.
-      const r = across * (spine.footprint?.flat ?? 1);
-      if (r <= widest || Math.hypot(px - x, py - y) > ON_BORDER_PX || isErased(holes, { x, y })) continue;
-      widest = r;
-    }
-    return widest;
-  }
+  return border.widened();
 }
 
 const isHiding = ({ pen, stroke }: StrokeRecord): boolean =>
-  !stroke.pour && !pen.fades && !isFaded(pen) && (pen.opacity === undefined || pen.opacity === 1);
+  !stroke.pour && !pen.fades && !isFaded(pen) && isOpaque(pen);
+
+/** A closed border, and how wide the widest line is at each of its places. */
+class Border {
+  /** `x, y` of each, and of which of the spine's pieces it is. */
+  private readonly places: number[] = [];
+  private readonly pieces: number[] = [];
+  private readonly index: Flatbush;
+  private readonly radii: Float64Array;
+
+  /** @param spine at least one point. */
+  constructor(private readonly spine: Spine) {
+    const { data, count } = spine;
+    for (let i = 0; i < count; i++) {
+      const [a, b] = [3 * i, 3 * ((i + 1) % count)];
+      const [dx, dy] = [data[b] - data[a], data[b + 1] - data[a + 1]];
+      const steps = Math.max(1, Math.ceil(Math.hypot(dx, dy) / STEP_PX));
+      for (let k = 0; k <= steps; k++) {
+        this.places.push(data[a] + (k / steps) * dx, data[a + 1] + (k / steps) * dy);
+        this.pieces.push(i);
+      }
+    }
+    this.index = new Flatbush(this.pieces.length);
+    for (let n = 0; n < this.places.length; n += 2) this.index.add(this.places[n], this.places[n + 1]);
+    this.index.finish();
+    this.radii = new Float64Array(this.pieces.length);
+  }
+
+  /** Takes in a line. @param isGone whether it is erased at a place. */
+  note(line: Spine, isGone: (x: number, y: number) => boolean): void {
+    const { data, count, footprint } = line;
+    const { places, radii } = this;
+    const box = grow(spineBox(line), ON_BORDER_PX);
+    if (!this.index.search(box.x0, box.y0, box.x1, box.y1).length) return;
+    for (let i = 0; i + 1 < count; i++) {
+      const [a, b] = [3 * i, 3 * i + 3];
+      const x0 = Math.min(data[a], data[b]) - ON_BORDER_PX;
+      const x1 = Math.max(data[a], data[b]) + ON_BORDER_PX;
+      const y0 = Math.min(data[a + 1], data[b + 1]) - ON_BORDER_PX;
+      const y1 = Math.max(data[a + 1], data[b + 1]) + ON_BORDER_PX;
+      for (const n of this.index.search(x0, y0, x1, y1)) {
+        const [x, y] = [places[2 * n], places[2 * n + 1]];
+        const u = nearestPart(data, a, b, x, y);
+        const at = (k: number) => data[a + k] + u * (data[b + k] - data[a + k]);
+        // A flat nib's line is nowhere thinner than the nib.
+        const radius = at(2) * (footprint?.flat ?? 1);
+        if (radius > radii[n] && Math.hypot(at(0) - x, at(1) - y) <= ON_BORDER_PX && !isGone(x, y)) radii[n] = radius;
+      }
+    }
+  }
+
+  /** The border, as wide at each point as is hidden all along the pieces on both of its sides. */
+  widened(): Spine {
+    const wide = copyOf(this.spine);
+    const { data, count } = wide;
+    const hidden = new Float64Array(count).fill(MOST_PX);
+    this.pieces.forEach((i, n) => (hidden[i] = Math.min(hidden[i], this.radii[n] - FROM_EDGE_PX)));
+    for (let i = 0; i < count; i++) {
+      const radius = Math.min(hidden[i], hidden[(i + count - 1) % count]);
+      if (data[3 * i + 2] < radius) data[3 * i + 2] = radius;
+    }
+    // Both ways, and past its beginning.
+    for (let n = 0; n < 2 * count; n++) slope(data, n % count, (n + 1) % count);
+    for (let n = 2 * count; n > 0; n--) slope(data, n % count, (n - 1) % count);
+    return wide;
+  }
+}
+
+/** A point is no wider than one beside it allows: a disc that held its neighbour's would have an outline of its own. */
+function slope(data: Float64Array, from: number, to: number): void {
+  const [a, b] = [3 * from, 3 * to];
+  const most = data[a + 2] + MOST_SLOPE * Math.hypot(data[b] - data[a], data[b + 1] - data[a + 1]);
+  if (data[b + 2] > most) data[b + 2] = most;
+}

@@ -4,7 +4,7 @@ import { addInk } from './add-ink';
 import { cutMask, fadeMask, fadeUnder, inkStrength, pourMask } from './compose';
 import { CoverageMask } from './coverage-mask';
 import { grainMask } from './grain';
-import type { Pixels, Rgb } from './pixels';
+import { boxOfPixels, type Pixels, type Rgb } from './pixels';
 
 /** A stroke ready to be drawn: everything in paper px. */
 export interface DrawableStroke {
@@ -51,12 +51,7 @@ export function spineBox({ data, count }: Spine): Box {
 export function drawStroke(target: Pixels, stroke: DrawableStroke, scale: number, work: RasterWorkspace): void {
   const { mask, hole } = work;
   const grid = gridArea(stroke.box, scale);
-  const { x0, y0, x1, y1 } = intersection(grid, {
-    x0: target.x0,
-    y0: target.y0,
-    x1: target.x0 + target.width,
-    y1: target.y0 + target.height,
-  });
+  const { x0, y0, x1, y1 } = intersection(grid, boxOfPixels(target));
   if (x1 <= x0 || y1 <= y0) return;
   mask.placeAt(x0, y0, x1 - x0, y1 - y0);
   const strength = inkStrength(stroke.opacity);

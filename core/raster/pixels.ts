@@ -1,3 +1,5 @@
+import type { Box } from '../geometry/box';
+
 /**
  * A rectangle of premultiplied RGBA, 8 bits a channel, row-major, over the grid px
  * `x0 .. x0 + width` by `y0 .. y0 + height`.
@@ -9,6 +11,14 @@ export interface Pixels {
   height: number;
   data: Uint8ClampedArray<ArrayBuffer>;
 }
+
+/** Where a rectangle lies. */
+export const boxOfPixels = ({ x0, y0, width, height }: Omit<Pixels, 'data'>): Box => ({
+  x0,
+  y0,
+  x1: x0 + width,
+  y1: y0 + height,
+});
 
 export const makePixels = (x0: number, y0: number, width: number, height: number): Pixels => ({
   x0,

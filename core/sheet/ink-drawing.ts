@@ -1,6 +1,6 @@
 import { intersection, union, type Box } from '../geometry/box';
 import { drawStroke, gridArea, paperArea, type DrawableStroke, type RasterWorkspace } from '../raster/draw-stroke';
-import { makePixels, type Pixels } from '../raster/pixels';
+import { boxOfPixels, makePixels, type Pixels } from '../raster/pixels';
 import type { StrokeRecord } from './ink-record';
 import { BREATH, type Lacking } from './ink-work';
 
@@ -40,7 +40,7 @@ export function* drawingOf(
   const scale = 2 ** level;
   const found = ink.find(layerId, paperArea(rect, scale));
   if (!found.length) return undefined;
-  let area = boxOf(rect);
+  let area = boxOfPixels(rect);
   if (isTight) area = intersection(area, found.map(({ box }) => gridArea(box, scale)).reduce(union));
   const pixels = makePixels(area.x0, area.y0, Math.max(0, area.x1 - area.x0), Math.max(0, area.y1 - area.y0));
   for (let from = 0; from < found.length; from += PART) {
@@ -50,5 +50,3 @@ export function* drawingOf(
   }
   return pixels;
 }
-
-const boxOf = ({ x0, y0, width, height }: Rect): Box => ({ x0, y0, x1: x0 + width, y1: y0 + height });

@@ -126,6 +126,9 @@ export const variesWidth = (kind: PenKind): boolean => CHARACTER[kind].varies;
 /** Whether a pen's ink is as strong as it is pressed, and wider and paler when it lies down. */
 export const leans = ({ kind }: Pick<Pen, 'kind'>): boolean => kind === 'pencil';
 
+/** Whether nothing shines through its ink where it covers. */
+export const isOpaque = ({ opacity = 1 }: Pen): boolean => opacity === 1;
+
 /** Whether its ink is no matter of outlines: it has a soft edge, or grain. */
 export const isFaded = ({ soft, grain, fades }: Pen): boolean => !fades && (soft !== undefined || grain !== undefined);
 

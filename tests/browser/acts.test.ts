@@ -2,11 +2,14 @@ import sharp from 'sharp';
 import type { CDPSession, Page } from 'playwright-core';
 import { gappedDrawing } from '../measures/gapped-drawing';
 import { polyline, PouredSheet } from '../measures/poured';
+import { inkLayer, strokeEntity } from '../measures/sheets';
 import { until } from '../measures/until';
 import { FIRST_LAYER } from '../../core/sheet/entities';
 import { putRows } from '../../core/sheet/steps';
 import { makePen } from '../../core/stroke/pen';
-import { openStore } from '../../server/store';
+import { encodePath } from '../../core/stroke/pack-path';
+import { plainNode } from '../../core/stroke/path';
+import { openStore, type Store } from '../../server/store';
 import { choose, goTo, halvesPicture, newSheet, settled, steps, unfold } from './sheet-driver';
 import { curve, DESK, openPage, penStroke, saved, testApp, type Point } from './harness';
 
@@ -17,6 +20,8 @@ const HATCHES = 80;
 const SIDE = 20 + 200 * COLUMNS;
 const POURS = 200;
 const ROWS_A_STEP = 500;
+const LAYERS = 30;
+const MANY = { widthPx: 800, heightPx: 700, ppi: 300 };
 
 /** Some 10,000 lines; all that lies around their shapes is poured and tied, and so are 200 of the shapes. */
 function fill(folder: string): void {
@@ -39,8 +44,29 @@ function fill(folder: string): void {
     const some = rows.slice(k, k + ROWS_A_STEP);
     append(`fill${k}`, putRows('strokes', ...some), new Map(some.map(({ id }) => [id, sheet.samples.get(id)!])));
   }
+  fillMany(store);
   store.close();
 }
+
+/** More layers than have canvases, with a line each: most of them share. */
+function fillMany(store: Store): void {
+  store.sheets.act({ id: 'many', kind: 'create', sheetId: 'many', name: 'Many', paper: MANY }, 0);
+  const bytes = new Map<string, Uint8Array>();
+  const layers = Array.from({ length: LAYERS }, (_, i) => inkLayer(`many${i}`, { order: `Z${two(i)}V` }));
+  const strokes = layers.map(({ id }, i) => {
+    const [x, y] = [60 + 90 * (i % 6), 60 + 90 * Math.floor(i / 6)];
+    const nodes = [
+      [x, y],
+      [x + 110, y + 40],
+      [x + 30, y + 120],
+    ].map(([nx, ny]) => plainNode(nx, ny, 'auto'));
+    bytes.set(`line-${id}`, encodePath({ closed: false, nodes }));
+    return strokeEntity(`line-${id}`, { layerId: id, order: `a${two(i)}V`, colour: i % 2 ? '#8c3a2b' : '#2c3a44' });
+  });
+  const changes = [putRows('layers', ...layers), putRows('strokes', ...strokes)];
+  store.steps.append('many', [{ id: 'many', device: 'seed', undoable: false, label: 'Fill', changes }], bytes, 0);
+}
+const two = (n: number): string => String(n).padStart(2, '0');
 const app = testApp(fill);
 
 type Place = readonly [x: number, y: number];
@@ -232,6 +258,16 @@ describe('after each act of every tool, its undo and its redo, the screen is tha
       const [x, y] = await middleOf(page, 'handle-scale', 2);
       await drag(page, [x, y], [x + 25, y + 18]);
     });
+    for (const [act, key] of [
+      ['scale with the sides apart', 'Shift'],
+      ['scale about the middle', 'Alt'],
+    ])
+      await tries(act, async () => {
+        const [x, y] = await middleOf(page, 'handle-scale', 2);
+        await page.keyboard.down(key);
+        await drag(page, [x, y], [x + 14, y + 22]);
+        await page.keyboard.up(key);
+      });
     await tries('turn', async () => {
       const [x, y] = await middleOf(page, 'handle-turn');
       await drag(page, [x, y], [x + 20, y + 8]);
@@ -350,6 +386,32 @@ describe('the same for layers and pictures', () => {
     await press('Move the picture alone');
     await tries('mirrored picture', () => press('Mirror left to right'));
     await tries('turned picture', () => press('Quarter turn right'));
+    await tries('picture by its corner', async () => {
+      const [x, y] = await middleOf(page, 'handle-scale', 2);
+      await drag(page, [x, y], [x - 24, y - 18]);
+    });
+  });
+});
+
+describe('the same where many layers share their canvases', () => {
+  it('a line on one of them, another opacity and another place of others', async () => {
+    const trial = await Trial.begin();
+    const { page, cdp } = trial;
+    await page.goto(`${app.server.url}/sheet/many/ink`);
+    await page.getByTestId('paper').waitFor();
+    await settled(page);
+    await page.getByRole('radio', { name: 'Fineliner' }).click();
+    await trial.tries('a line', () => penStroke(cdp, row([480, 300], [760, 420])));
+    await unfold(page);
+    const press = (name: string) => page.getByRole('button', { name, exact: true }).first().click();
+    await press('More for many12');
+    await trial.tries('opacity of a layer that shares', async () => {
+      await page.getByRole('slider', { name: 'Opacity of many12' }).focus();
+      for (let k = 0; k < 4; k++) await page.keyboard.press('PageDown');
+    });
+    await trial.tries('multiplied', () => page.getByRole('radio', { name: 'Multiply' }).click());
+    await trial.tries('up', () => press('Move many12 up'));
+    await trial.end();
   });
 });
 

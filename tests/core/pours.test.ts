@@ -381,12 +381,13 @@ function shining(sheet: PouredSheet, level: number, layers: readonly string[]): 
   for (let i = 0; i < rect.data.length; i += 4) rect.data.set([0, 255, 0, 255], i);
   const tools = new RasterWorkspace(side, side);
   for (const layerId of layers)
-    for (const record of sheet.ink.ofLayer(layerId)) drawStroke(rect, sheet.ink.drawable(record, level, 'exact'), scale, tools); // prettier-ignore
+    for (const record of sheet.ink.ofLayer(layerId))
+      drawStroke(rect, sheet.ink.drawable(record, level, 'exact'), scale, tools);
   let most = 0;
   for (let y = 0; y < side; y++)
     for (let x = 0; x < side; x++) {
-      const inside = (rect.x0 + x) / scale > 44 && (rect.x0 + x + 1) / scale < 356 && (rect.y0 + y) / scale > 44 && (rect.y0 + y + 1) / scale < 355; // prettier-ignore
-      if (inside) most = Math.max(most, rect.data[4 * (y * side + x) + 1]);
+      const within = [rect.x0 + x, rect.y0 + y].every((v) => v / scale > 44 && (v + 1) / scale < 355);
+      if (within) most = Math.max(most, rect.data[4 * (y * side + x) + 1]);
     }
   return most;
 }
@@ -398,14 +399,8 @@ function parted(linePx: number, matrix?: Matrix): PouredSheet {
   const nodes = Array.from({ length: 12 }, (_, k): [number, number] => [200 + 40 * (rnd() - 0.5), 40 + 29 * k]);
   sheet.path(polyline(true, 40, 40, 360, 40, 360, 359, 40, 359), pen(6));
   sheet.path({ closed: false, nodes: nodes.map(([x, y]) => plainNode(x, y, 'auto')) }, pen(linePx));
-  for (const [at, colour] of [
-    [[80, 200], '#c00000'],
-    [[330, 200], '#0000c0'],
-  ] as const) {
-    // prettier-ignore
-    const id = sheet.pour([...at], colour)!;
-    if (matrix) sheet.set(id, 'matrix', [...matrix]);
-  }
+  const pours = [sheet.pour([80, 200], '#c00000')!, sheet.pour([330, 200], '#0000c0')!];
+  if (matrix) for (const id of pours) sheet.set(id, 'matrix', [...matrix]);
   return sheet;
 }
 
@@ -462,7 +457,12 @@ describe('colour as SVG, drawn by a reference library (resvg)', () => {
 
   it.each([1, 2, 4, 6])('does not come out on the other side of a line %i px wide', (linePx) => {
     const sheet = new PouredSheet(SIDE);
-    const nodes = [[200, 60], [330, 190], [210, 340], [70, 210]].map(([x, y]) => plainNode(x, y, 'auto')); // prettier-ignore
+    const nodes = [
+      [200, 60],
+      [330, 190],
+      [210, 340],
+      [70, 210],
+    ].map(([x, y]) => plainNode(x, y, 'auto'));
     sheet.path({ closed: true, nodes }, pen(linePx));
     sheet.pour([200, 200], '#c00000');
     const svg = finish(sheetSvg(sheet.model, sheet.ink, sheet.paper, { onPaper: true, title: 'Flat' }));

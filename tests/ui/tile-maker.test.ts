@@ -2,6 +2,7 @@ import * as fc from 'fast-check';
 import { type Parts } from '../../contract/frame';
 import type { LowTilesBody } from '../../contract/low-tiles';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
+import { copyInto, makePixels } from '../../core/raster/pixels';
 import { TILE_SIDE, tileAddress, tileKey, tileRect, type TileAddress } from '../../core/raster/tiles';
 import { FIRST_LAYER, newSettings, type Erasure, type Stroke } from '../../core/sheet/entities';
 import { PackedStrokes } from '../../core/sheet/packed-strokes';
@@ -342,6 +343,29 @@ describe('tiles that are kept with a sheet', () => {
 
 const maker1 = (kept: Kept) =>
   keepLow(kept.open().maker, { layerIds: ['lines', 'second'], paper: PAPER, seq: 1 }, kept.take, () => true);
+
+describe('a layer that shares its tile with many', () => {
+  it('is no larger than its ink, and shows what it shows alone: before anything is kept, after, and after a step', async () => {
+    const kept = new Kept(30);
+    const { maker, follow } = kept.open();
+    const same = async () => {
+      for (const address of EVERYWHERE) {
+        const [shared, alone] = [await maker.pixels(address, 'shared'), await maker.pixels(address)];
+        const laid = makePixels(tileRect(address).x0, tileRect(address).y0, TILE_SIDE, TILE_SIDE);
+        if (shared) copyInto(laid, shared);
+        expect(Buffer.from(laid.data).equals(Buffer.from(alone?.data ?? new Uint8Array(laid.data.length)))).toBe(true);
+      }
+    };
+    await same();
+    const bytes = encodeSamples(handSamples((u) => [30 + 90 * u, 200 + 30 * u], { ms: 90, seed: 5 }));
+    follow([putRows('strokes', strokeEntity('new', { order: 'b0V' }))], new Map([['new', bytes]]));
+    await same();
+    const few = new Kept(1).open().maker;
+    const { width, height } = (await few.pixels(tile(-1, 0, 0), 'shared'))!;
+    expect(width * height).toBeGreaterThan(0);
+    expect(width * height).toBeLessThan((TILE_SIDE * TILE_SIDE) / 4);
+  });
+});
 
 describe('the log of damage', () => {
   const box = (x0: number, y0: number, x1: number, y1: number) => ({ layerId: 'lines', box: { x0, y0, x1, y1 } });

@@ -82,7 +82,6 @@ export class PaperScreen {
   private fullRatio = 1;
   /** The view that the canvases show. */
   private painted: View = { scale: 1, turnDeg: 0, x: 0, y: 0 };
-  private paintedRatio = 1;
   /** The view that they are moved to. */
   private followed: View = this.painted;
   private divider: Divider | undefined;
@@ -143,14 +142,16 @@ export class PaperScreen {
     this.size = size;
     this.setLook(this.look);
     this.fullRatio = drawnRatio(size, devicePixelRatio);
-    this.fitRatio();
     this.spare = undefined;
   }
 
-  /** Layers whose blending alternates cannot share: where there are too many of them, all is drawn less finely. */
-  private fitRatio(): void {
+  /**
+   * Device px per CSS px as the next {@link repaint} draws. Layers whose blending alternates cannot share: where there are too
+   * many of them all is drawn less finely.
+   */
+  get fittingRatio(): number {
     const most = Math.sqrt((4 * SCREENS) / (this.canvases.length + SPARE_SCREENS));
-    this.ratio = this.canvases.length > this.mostRuns ? Math.min(this.fullRatio, most) : this.fullRatio;
+    return this.canvases.length > this.mostRuns ? Math.min(this.fullRatio, most) : this.fullRatio;
   }
 
   /** What is shown in the place of the paper's colour. */
@@ -178,7 +179,7 @@ export class PaperScreen {
 
   // ---- runs
 
-  /** Shows these runs, bottom first; canvases that stay keep their pixels. Where {@link pixelRatio} changes all is to be repainted. */
+  /** Shows these runs, bottom first; canvases that stay keep their pixels. Where {@link fittingRatio} changes all is to be repainted. */
   setRuns(runs: readonly Run[]): void {
     const before = new Map(this.canvases.map((c) => [c.run.key, c]));
     const after = canvasesOf(runs).map((run) => {
@@ -190,7 +191,6 @@ export class PaperScreen {
     for (const fresh of after.filter((c) => !before.has(c.run.key))) this.seed(fresh, gone);
     for (const { canvas } of gone) canvas.remove();
     this.canvases = after;
-    this.fitRatio();
     const groups = new Set<HTMLElement>();
     const isApart = (run: Run) => this.aside !== undefined && run.kind === 'reference' && !run.isWork;
     if (this.aside) this.arrange(runs.filter(isApart), this.aside.element, groups);
@@ -342,13 +342,10 @@ export class PaperScreen {
 
   /** Paints everything for a view: what was shown stays, moved along, where nothing better is known yet. */
   repaint(view: View, level: number, paperColour: string): void {
-    const before = this.painted;
-    const carry = compose(
-      scaling(this.ratio),
-      compose(compose(viewMatrix(view), invert(viewMatrix(before))), scaling(1 / this.paintedRatio)),
-    );
+    const toBefore = invert(compose(scaling(this.ratio), viewMatrix(this.painted)));
+    this.ratio = this.fittingRatio;
+    const carry = compose(compose(scaling(this.ratio), viewMatrix(view)), toBefore);
     this.painted = this.followed = view;
-    this.paintedRatio = this.ratio;
     this.levelNow = level;
     this.element.style.transform = '';
     const { sight } = this;

@@ -510,7 +510,7 @@ export class Stage {
     }
     this.repaintedAt = now;
     const before = this.mostRuns;
-    this.screen.repaint(view, levelOnScreen(view.scale, this.screen.pixelRatio), this.settings.paperColour);
+    this.screen.repaint(view, levelOnScreen(view.scale, this.screen.fittingRatio), this.settings.paperColour);
     if (before !== this.mostRuns) this.refreshRuns();
     this.wantDirty = true;
     this.wasComplete = false;
@@ -574,9 +574,8 @@ export class Stage {
 
   private refreshRuns(): void {
     const looking = this.look.apart ? { ...this.looking, peek: true, over: true, inkOver: false } : this.looking;
-    const { pixelRatio } = this.screen;
     this.screen.setRuns(layerRuns(this.stack, this.settings, looking, this.mostRuns));
-    if (this.screen.pixelRatio !== pixelRatio) this.viewDirty = true;
+    if (this.screen.fittingRatio !== this.screen.pixelRatio) this.viewDirty = true;
     this.wantDirty = true;
     this.wasComplete = false;
     this.askFrame();
