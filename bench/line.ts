@@ -14,8 +14,10 @@ import {
   tremorLeft,
   TROUBLES,
   zigzag,
+  type KnownPath,
   type Trouble,
 } from '../tests/measures/line-error';
+import { loop, loopPlaces, missedBy, tipPlaces, tips } from '../tests/measures/small-forms';
 import { handPoints } from '../tests/measures/strokes';
 import { figure, median, type Figure } from './report';
 
@@ -65,10 +67,31 @@ function ofSteady(steady: number): Figure[] {
     ...SPEEDS.map((speed) =>
       figure(`line, steady ${steady}: corners at ${speed} px/s missed by`, cornerAt(steady, speed), 'px'),
     ),
+    ...[4, 6].map((radius) =>
+      figure(`line, steady ${steady}: a loop of radius ${radius} px missed by`, smallMiss(loop(radius), steady), 'px'),
+    ),
+    ...[15, 30, 45].map((tip) =>
+      figure(`line, steady ${steady}: tips of ${tip} degrees missed by`, smallMiss(tips(tip, LEG_PX, 5), steady), 'px'),
+    ),
     figure(`line, steady ${steady}: what is drawn ends behind the nib by at most`, lag, 'CSS px'),
     figure(`line, steady ${steady}: that is, at 500 to 2,000 px/s`, lagMs, 'ms'),
     figure(`line, steady ${steady}: a sample at 5,000 over one at 100`, costGrowth(steady), 'times (at most 1.1)'),
   ];
+}
+
+/** A leg that no device samples evenly. */
+const LEG_PX = 51.7;
+/** At 60, 120 and 240 Hz and 60 and 100 px/s: what a hand slows down to in small forms. */
+function smallMiss(path: KnownPath, steady: number): number {
+  const places = path.radiusPx ? loopPlaces(path) : tipPlaces(LEG_PX, 5);
+  const pen = makePen('fineliner', 2, steady, true, 1);
+  return Math.max(
+    ...[60, 120, 240].flatMap((hz) =>
+      [60, 100].map((speed) =>
+        missedBy(spineOf(followed(path, { hz, speed, trouble: 'none', seed: 1 }), pen, 0.05), path, places),
+      ),
+    ),
+  );
 }
 
 /** How far behind the newest sample the line ends that is shown, CSS px. */

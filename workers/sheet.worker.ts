@@ -10,6 +10,8 @@ import { eachTile, TILE_SIDE, tileRect, type TileAddress } from '../core/raster/
 import { finish, type Pause } from '../core/sheet/ink-work';
 import type { Damage } from '../core/sheet/ink-damage';
 import { hasStrokes } from '../core/sheet/entities';
+import type { Change } from '../core/sheet/steps';
+import { FIRST_ENGINE } from '../core/stroke/engines';
 import { FollowedSheet } from './followed-sheet';
 import { touchesTile, type LayerBox } from './damage-log';
 import {
@@ -109,10 +111,10 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
 
 /** What makes files is not needed for the first stroke; it is fetched soon after, so that sending works without a server. */
 const sending = () => import('./sending');
-/** So is what picks, checks and colours. */
+/** So is what picks, checks, colours, and draws ink of the first engine. */
 const later = () =>
   import('./later').catch(() => {
-    throw new OutOfReach('what picks, checks and colours cannot be fetched now');
+    throw new OutOfReach('a part of the program cannot be fetched now');
   });
 const FORMATS_AFTER_MS = 3000;
 
@@ -123,10 +125,11 @@ async function answer(
   switch (message.type) {
     case 'open':
       setTimeout(() => void Promise.all([sending(), later()]).catch(() => undefined), FORMATS_AFTER_MS);
-      open(message);
+      await open(message);
       post({ type: 'answer', n, answer: { kind: 'opened' } });
       return void paintWanted();
     case 'apply':
+      if (message.changes.some(isOfFirst)) await later();
       return answerApplied(n, await sheet.apply(message.changes, message.parts, message.step));
     case 'erased':
     case 'near':
@@ -190,10 +193,22 @@ function takeLow(frame: ArrayBuffer): void {
   void paintWanted();
 }
 
-function open({ frame, ...opening }: Message<'open'>): void {
-  sheet.open({ ink: readInk(new Uint8Array(frame)), ...opening });
+async function open({ frame, ...opening }: Message<'open'>): Promise<void> {
+  const ink = readInk(new Uint8Array(frame));
+  const isOld =
+    ink.strokes.hasEngine(FIRST_ENGINE) ||
+    ink.erasures.some(({ erasure }) => erasure.engine === FIRST_ENGINE) ||
+    opening.missed.some(({ changes }) => changes.some(isOfFirst));
+  if (isOld) await later();
+  sheet.open({ ink, ...opening });
   opened();
 }
+
+/** Whether a change brings ink of the first engine, whose formulas come with the later file. */
+const isOfFirst = (change: Change): boolean =>
+  change.op === 'put'
+    ? change.rows.some((row) => 'engine' in row && row.engine === FIRST_ENGINE)
+    : change.field === 'engine' && change.after.includes(FIRST_ENGINE);
 
 async function answerApplied(n: number, damage: readonly Damage[]): Promise<void> {
   const tiles = await Promise.all(atHand(damage).map(paintedNow));

@@ -268,6 +268,16 @@ export class PackedStrokes {
     return this.columns.pours.map(({ row }) => row);
   }
 
+  /** Whether any was made with that engine. */
+  hasEngine(engine: number): boolean {
+    for (let row = 0; row < this.count; row++) if (this.engineAt(row) === engine) return true;
+    return false;
+  }
+
+  private engineAt(row: number): number {
+    return this.rows.getUint8(ROW_BYTES * row + ENGINE);
+  }
+
   /** Whether any is a pour. */
   get hasPours(): boolean {
     return this.columns.pours.length > 0;
@@ -358,7 +368,7 @@ export class PackedStrokes {
       colour: colours[this.number(row, COLOUR)],
       pen: pens[this.number(row, PEN)],
       matrix: matrices[this.matrixAt(row)],
-      engine: this.rows.getUint8(ROW_BYTES * row + ENGINE),
+      engine: this.engineAt(row),
       ...(stands ? { stands } : {}),
       ...(group === undefined ? {} : { group }),
       ...this.shaped.get(row),

@@ -1,5 +1,5 @@
 import { enlarged } from './growing';
-import { straddledCorner } from './straddled-corner';
+import { isTip, straddledCorner } from './straddled-corner';
 
 /** Knots that the end of a stroke may take the place of. */
 const MAX_DROPPED = 2;
@@ -9,6 +9,9 @@ const MAX_PUSHED = 3;
 const MARKED_KNOTS = 8;
 /** Steps shorter than this need no corner between them, in knot spacings. */
 const CORNER_STEP = 2;
+/** A tip that lies less far beyond its knot is left to it, in knot spacings. */
+const TIP_STEP = 0.15;
+const CHANNELS = 12;
 
 /** A movement slower than this counts as this fast: a pause is no slowness of the hand. CSS px per ms. */
 const SLOWEST = 0.05;
@@ -31,6 +34,12 @@ export class Knots {
   private left = new Float64Array(256);
   /** Length from the knot before over the length from where the hand left it. */
   private stretch = new Float64Array(256);
+  /** The sample at home at the knot that went on farthest the way the hand came, and how far that was. */
+  private farX = new Float64Array(256);
+  private farY = new Float64Array(256);
+  private farIndex = new Float64Array(256);
+  private far = new Float64Array(256);
+  private keepsTips = false;
   /** The largest pressure so far. */
   pressed = 0;
   private near = 0;
@@ -47,12 +56,16 @@ export class Knots {
   private homeY = 0;
   /** What {@link mark} found, for {@link revert}. */
   private readonly marked = { from: 0, count: 0, near: 0, pressed: 0, last: [0, 0, 0, 0], home: [0, 0] };
-  private readonly markedValues = new Float64Array(8 * MARKED_KNOTS);
+  private readonly markedValues = new Float64Array(CHANNELS * MARKED_KNOTS);
   /** The knot whose place the end takes, to be put back. */
-  private readonly kept = { index: -1, count: 0, x: 0, y: 0, p: 0, s: 0, first: 0, stretch: 1 };
+  private readonly kept = { index: -1, count: 0, values: new Float64Array(CHANNELS) };
 
-  /** @param spacing paper px; @param cssPx one CSS px of the hand in paper px. */
-  restart(spacing: number, cssPx: number): void {
+  /**
+   * @param spacing paper px; @param cssPx one CSS px of the hand in paper px.
+   * @param keepsTips whether a tip that lies between two knots is made one.
+   */
+  restart(spacing: number, cssPx: number, keepsTips: boolean): void {
+    this.keepsTips = keepsTips;
     this.count = this.near = this.pressed = 0;
     this.isNumbered = false;
     this.spacing = spacing;
@@ -72,6 +85,7 @@ export class Knots {
       this.near++;
       this.p[k] += (p - this.p[k]) / this.near;
       if (2 * length < this.spacing) this.leaveFrom(k, index, x, y);
+      this.goOn(k, index, x, y);
       return;
     }
     this.near = 1;
@@ -111,12 +125,7 @@ export class Knots {
     const at = k + 1;
     if (at < this.count) {
       kept.index = at;
-      kept.x = this.x[at];
-      kept.y = this.y[at];
-      kept.p = this.p[at];
-      kept.s = this.s[at];
-      kept.first = this.first[at];
-      kept.stretch = this.stretch[at];
+      this.channels().forEach((channel, i) => (kept.values[i] = channel[at]));
     }
     this.count = at;
     this.append(this.lastX, this.lastY, this.lastP, this.s[k] + length, this.lastIndex, 1);
@@ -148,19 +157,14 @@ export class Knots {
   }
 
   private channels(): Float64Array[] {
-    return [this.x, this.y, this.p, this.s, this.m, this.first, this.left, this.stretch];
+    const { x, y, p, s, m, first, left, stretch, farX, farY, farIndex, far } = this;
+    return [x, y, p, s, m, first, left, stretch, farX, farY, farIndex, far];
   }
 
   reopen(): void {
     const { kept } = this;
     this.count = kept.count;
-    if (kept.index < 0) return;
-    this.x[kept.index] = kept.x;
-    this.y[kept.index] = kept.y;
-    this.p[kept.index] = kept.p;
-    this.s[kept.index] = kept.s;
-    this.first[kept.index] = kept.first;
-    this.stretch[kept.index] = kept.stretch;
+    if (kept.index >= 0) this.channels().forEach((channel, i) => (channel[kept.index] = kept.values[i]));
   }
 
   /**
@@ -195,22 +199,41 @@ export class Knots {
     return this.first[k] < samples;
   }
 
-  /** Puts in the corner that fast samples have passed by on both sides. */
+  /** Puts in the corner that fast samples have passed by on both sides, and the tip that slow ones made between knots. */
   private findCorner(): void {
     const k = this.count - 4;
     if (k < 2) return;
     const corner = straddledCorner(this.x, this.y, k, CORNER_STEP * this.spacing);
-    if (!corner) return;
+    if (corner) this.insertAfter(k, corner[0], corner[1], this.first[k + 1]);
+    else if (this.keepsTips && this.far[k] > TIP_STEP * this.spacing && isTip(this.x, this.y, k))
+      this.insertAfter(k, this.farX[k], this.farY[k], this.farIndex[k]);
+  }
+
+  private insertAfter(k: number, x: number, y: number, index: number): void {
     this.count++;
     if (this.count > this.x.length) this.growArrays();
     for (const channel of this.channels()) channel.copyWithin(k + 2, k + 1, this.count - 1);
-    this.x[k + 1] = corner[0];
-    this.y[k + 1] = corner[1];
+    this.x[k + 1] = x;
+    this.y[k + 1] = y;
+    this.first[k + 1] = index;
+    this.far[k + 1] = 0;
     this.p[k + 1] = (this.p[k] + this.p[k + 2]) / 2;
     this.stretch[k + 1] = this.stretch[k + 2] = 1;
-    this.left[k + 1] = this.first[k + 1];
+    this.left[k + 1] = index;
     for (let i = k + 1; i < this.count; i++)
       this.s[i] = this.s[i - 1] + distance(this.x[i] - this.x[i - 1], this.y[i] - this.y[i - 1]);
+  }
+
+  /** Remembers the sample if none at home at knot `k` has gone on farther the way the hand came there. */
+  private goOn(k: number, index: number, x: number, y: number): void {
+    const length = k > 0 ? this.s[k] - this.s[k - 1] : 0;
+    if (length === 0) return;
+    const on = ((x - this.x[k]) * (this.x[k] - this.x[k - 1]) + (y - this.y[k]) * (this.y[k] - this.y[k - 1])) / length;
+    if (on <= this.far[k]) return;
+    this.far[k] = on;
+    this.farX[k] = x;
+    this.farY[k] = y;
+    this.farIndex[k] = index;
   }
 
   private leaveFrom(k: number, index: number, x: number, y: number): void {
@@ -228,6 +251,7 @@ export class Knots {
     this.s[k] = s;
     this.first[k] = index;
     this.stretch[k] = stretch;
+    this.far[k] = 0;
   }
 
   private growArrays(): void {
@@ -239,6 +263,10 @@ export class Knots {
     this.first = enlarged(this.first);
     this.left = enlarged(this.left);
     this.stretch = enlarged(this.stretch);
+    this.farX = enlarged(this.farX);
+    this.farY = enlarged(this.farY);
+    this.farIndex = enlarged(this.farIndex);
+    this.far = enlarged(this.far);
   }
 }
 

@@ -9,7 +9,7 @@ export const WIDTH_SOURCES = ['pressure', 'speed', 'even'] as const;
 export type WidthSource = (typeof WIDTH_SOURCES)[number];
 
 /** The version of the formulas in `core/stroke` and `core/raster`, kept with each stroke. */
-export const ENGINE = 3;
+export const ENGINE = 4;
 
 /** How what a line encloses is filled. */
 export const FILLS = ['with', 'alone'] as const;

@@ -10,6 +10,7 @@ import { SampleClock } from './sample-clock';
 import { Simplifier, type PointSink } from './simplifier';
 import { Spine } from './spine';
 import { Tapers } from './tapers';
+import { Turning } from './turning';
 import { valueAt } from './value-at';
 
 /**
@@ -26,6 +27,8 @@ const steadyReach = (strength: number): number =>
   21 * Math.sqrt(strength) + 14 * strength * strength * fourth(strength);
 /** The second engine fitted straight lines, not curves, in a smaller window. */
 const LINE_ENGINE = 2;
+/** From the fourth on what the hand turns on purpose is smoothed less, and a tip between two knots is kept. */
+const TURNING_ENGINE = 4;
 const steadyReachOfLines = (strength: number): number => strength * (18 + 5 * fourth(strength));
 const fourth = (v: number): number => v * v * v * v;
 /** Half the window in which speed is measured, and in which width is evened out. */
@@ -87,6 +90,7 @@ export class SpineBuilder implements Builder {
   private readonly sums = noSums();
   private readonly smoothedPlace = { x: 0, y: 0 };
   private readonly tapers = new Tapers();
+  private readonly turning: Turning | undefined;
   private readonly lean = new Lean();
   private footprint: Footprint | undefined;
   private leans = false;
@@ -109,6 +113,7 @@ export class SpineBuilder implements Builder {
     private tolerancePx: number,
     private readonly engine = ENGINE,
   ) {
+    if (engine >= TURNING_ENGINE) this.turning = new Turning();
     this.restart(pen, tolerancePx);
   }
 
@@ -119,9 +124,10 @@ export class SpineBuilder implements Builder {
     this.spine.clear();
     this.clock.restart();
     this.cssPx = 1 / Math.min(MAX_HAND_SCALE, Math.max(MIN_HAND_SCALE, pen.handScale));
-    this.knots.restart(KNOT_PX * this.cssPx, this.cssPx);
+    this.knots.restart(KNOT_PX * this.cssPx, this.cssPx, this.turning !== undefined);
     this.timed = this.opened = this.smoothed = this.segments = 0;
     this.steadyPx = (this.engine === LINE_ENGINE ? steadyReachOfLines : steadyReach)(pen.steady / 100) * this.cssPx;
+    this.turning?.restart(this.steadyPx, this.cssPx);
     const usesSpeed = speedOf(pen) > 0;
     this.speedPx = usesSpeed ? SPEED_PX * this.cssPx : 0;
     this.evenPx = pen.widthFrom === 'even' ? 0 : (usesSpeed ? EVEN_SPEED_PX : EVEN_PRESSURE_PX) * this.cssPx;
@@ -158,10 +164,12 @@ export class SpineBuilder implements Builder {
     const { s } = knots;
     const limit = s[sure - 1];
     while (this.opened + 2 < sure && s[this.opened] + this.speedPx <= limit) this.open(this.opened++, sure);
+    this.turning?.settle(s, knots.x, knots.y, sure);
     const isOpen = (at: number) => this.opened < sure && s[this.opened] >= at;
     for (;;) {
       const at = s[this.smoothed];
       if (!(at + this.steadyPx <= limit && isOpen(at + this.waitPx))) break;
+      if (this.turning && !this.turning.isSettled(at, s)) break;
       this.smooth(this.smoothed++, sure, limit);
     }
     const { tapers } = this;
@@ -214,6 +222,7 @@ export class SpineBuilder implements Builder {
       this.open(k, count);
       if (isDot) this.opening[k] = this.dotOpening();
     }
+    this.turning?.end(s, knots.x, knots.y, count);
     for (let k = this.smoothed; k < count; k++) this.smooth(k, count, end);
     this.tapers.set(this.pen, end, this.measuredPx);
   }
@@ -284,7 +293,8 @@ export class SpineBuilder implements Builder {
     const { s } = knots;
     // The window shrinks to nothing at the ends, so the stroke starts and ends where the pen did.
     const toEnd = end - s[k];
-    this.smoothPlace(k, known, Math.min(this.steadyPx, s[k], toEnd > 0 ? toEnd : 0));
+    const reach = this.turning?.reachAt(k, s, known) ?? this.steadyPx;
+    this.smoothPlace(k, known, Math.min(reach, s[k], toEnd > 0 ? toEnd : 0));
     let opening = this.opening[k];
     if (this.evenPx > 0) {
       alongSums(s, this.opening, this.opening, known, k, this.evenPx, sums);

@@ -1,5 +1,5 @@
 import { decodeSamples } from './codec';
-import { FirstSpineBuilder } from './engine-1/spine-builder';
+import { builderOf } from './engines';
 import { ENGINE, makePen, type Pen } from './pen';
 import { emptySamples, PRESSURE_MAX, TICKS_PER_MS, type Samples } from './samples';
 import { LinePart, MeasuredLine } from './line-part';
@@ -31,7 +31,10 @@ export class SpineMaker {
   private readonly scratch = emptySamples();
   private readonly part = new LinePart();
 
-  /** The spine of packed samples, or of a part of them. @throws {RangeError} as {@link decodeSamples}. */
+  /**
+   * The spine of packed samples, or of a part of them. @throws {RangeError} as {@link decodeSamples}; {Error} an engine
+   * that is not here.
+   */
   ofBytes(bytes: Uint8Array, pen: Pen, engine: number, tolerancePx: number, stands?: SampleRange): Spine {
     const samples = decodeSamples(bytes, usesLean(pen), this.scratch);
     return stands ? this.ofPart(samples, stands, pen, engine, tolerancePx) : this.of(samples, pen, engine, tolerancePx);
@@ -114,9 +117,7 @@ export class SpineMaker {
   }
 
   private builderOf(engine: number): Builder {
-    if (engine === ENGINE) return this.builder;
-    return (this.earlier[engine] ??=
-      engine === 1 ? new FirstSpineBuilder(ANY_PEN, 1) : new SpineBuilder(ANY_PEN, 1, engine));
+    return engine === ENGINE ? this.builder : (this.earlier[engine] ??= builderOf(engine, ANY_PEN));
   }
 }
 

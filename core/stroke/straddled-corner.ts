@@ -37,6 +37,33 @@ export function straddledCorner(
   return [x[k] + alpha * ax, y[k] + alpha * ay];
 }
 
+/** A tip turns by more than 80 degrees: the cosine. */
+const TIP_COS = 0.17;
+/** Legs of a tip lead somewhere: so much of their way is straight on. */
+const TIP_STRAIGHT = 0.9;
+
+/**
+ * Whether the line turns back between knots k and k + 1: the legs before and after may tremble, but each leads
+ * somewhere, and they lead apart.
+ *
+ * @param x, y knots, as in {@link straddledCorner}. Not modified.
+ */
+export function isTip(x: Float64Array, y: Float64Array, k: number): boolean {
+  const [ax, ay] = [x[k] - x[k - 2], y[k] - y[k - 2]];
+  const [bx, by] = [x[k + 3] - x[k + 1], y[k + 3] - y[k + 1]];
+  const a = Math.sqrt(ax * ax + ay * ay);
+  const b = Math.sqrt(bx * bx + by * by);
+  if (ax * bx + ay * by > TIP_COS * a * b) return false;
+  return a > TIP_STRAIGHT * wayOf(x, y, k - 2) && b > TIP_STRAIGHT * wayOf(x, y, k + 1);
+}
+
+/** How long the way is from knot i to i + 2. */
+function wayOf(x: Float64Array, y: Float64Array, i: number): number {
+  const [px, py] = [x[i + 1] - x[i], y[i + 1] - y[i]];
+  const [qx, qy] = [x[i + 2] - x[i + 1], y[i + 2] - y[i + 1]];
+  return Math.sqrt(px * px + py * py) + Math.sqrt(qx * qx + qy * qy);
+}
+
 /** Whether knots i, i + 1 and i + 2 lie nearly in a line. */
 function isStraight(x: Float64Array, y: Float64Array, i: number): boolean {
   const [px, py] = [x[i + 1] - x[i], y[i + 1] - y[i]];

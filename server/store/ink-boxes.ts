@@ -1,5 +1,6 @@
 import { isEmpty, transformBox, type Box } from '../../core/geometry/box';
 import type { Matrix } from '../../core/geometry/matrix';
+import '../../core/stroke/engine-1/provided';
 import { InkMeasure } from '../../core/sheet/ink-box';
 import type { Pen } from '../../core/stroke/pen';
 import type { SampleRange } from '../../core/stroke/spine-maker';

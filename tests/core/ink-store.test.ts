@@ -1,3 +1,4 @@
+import '../../core/stroke/engine-1/provided';
 import { grow } from '../../core/geometry/box';
 import type { Matrix } from '../../core/geometry/matrix';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';

@@ -8,6 +8,16 @@ import { spineOf } from '../../core/stroke/spine-maker';
 import { handSamples } from '../measures/strokes';
 
 const wave = (u: number) => [40 + 400 * u, 120 + 60 * Math.sin(u * 8)] as const;
+/** Loops that get smaller, and tips. */
+const curls = (u: number) => {
+  const r = 9 - 6 * u;
+  const tip = Math.max(0, 12 * (u - 0.7));
+  return [
+    40 + 150 * u + r * Math.sin(u * 60) + tip * Math.abs(((u * 40) % 2) - 1),
+    90 - r * Math.cos(u * 60) + 3 * tip * Math.abs(((u * 30) % 2) - 1),
+  ] as const;
+};
+const WAYS = [wave, curls];
 const PENS = [makePen('dip', 12, 40, true, 1), makePen('dip', 12, 90, false, 1), makePen('fineliner', 4, 0, true, 1)];
 
 /** Feeds a stroke sample by sample, looking at it after each, as the screen does. */
@@ -28,8 +38,8 @@ const points = (s: Spine) => Array.from(s.data.subarray(0, 3 * s.count));
 
 describe('the spine under the nib and the spine that is kept', () => {
   it.each(PENS.map((p) => [p.kind, p.widthFrom, p] as const))('are one: %s, width from %s', (_kind, _width, pen) => {
-    for (const ms of [30, 120, 900]) {
-      const samples = handSamples(wave, { ms });
+    for (const [way, ms] of WAYS.flatMap((w) => [30, 120, 900, 4000].map((time) => [w, time] as const))) {
+      const samples = handSamples(way, { ms });
       const { builder, tail } = drawn(samples, pen, () => undefined);
       const kept = spineOf(samples, pen, 0.1);
       const settled = points(builder.spine);
@@ -38,9 +48,9 @@ describe('the spine under the nib and the spine that is kept', () => {
     }
   });
 
-  it('never changes what has settled', () => {
+  it.each(PENS)('never changes what has settled', (pen) => {
     let before: number[] = [];
-    drawn(handSamples(wave, { ms: 700 }), PENS[0], (b) => {
+    drawn(handSamples(curls, { ms: 4000, tremorPx: 0.4 }), pen, (b) => {
       const now = points(b.spine);
       expect(now.slice(0, before.length)).toEqual(before);
       before = now;

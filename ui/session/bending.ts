@@ -24,6 +24,7 @@ import {
 } from '../../core/stroke/pulls';
 import type { Spine } from '../../core/stroke/spine';
 import { cutEnds, isWhole, standingPart, standsCut, UNCUT, type CutEnds } from '../../core/stroke/cut-ends';
+import '../../core/stroke/engine-1/provided';
 import { SpineMaker } from '../../core/stroke/spine-maker';
 import { answered, pickableLayers } from './pickable';
 import type { SheetSession } from './session';
