@@ -38,8 +38,7 @@ export function decodeFrame(bytes: Uint8Array): { body: unknown; parts: Parts } 
   if (bytes.length < 8 || view.getUint32(0) !== MAGIC) throw new RangeError('not a framed body');
   const headLength = view.getUint32(4);
   if (8 + headLength > bytes.length) throw new RangeError('a framed body is cut short');
-  const text = new TextDecoder('utf-8', { fatal: true }).decode(bytes.subarray(8, 8 + headLength));
-  const head = readHeader(text);
+  const head = readHeader(bytes.subarray(8, 8 + headLength));
   const parts: Parts = new Map();
   let at = 8 + headLength;
   for (const { id, length } of head.parts) {
@@ -52,10 +51,10 @@ export function decodeFrame(bytes: Uint8Array): { body: unknown; parts: Parts } 
 }
 
 /** By hand: workers read frames too, and need no library for these two fields. */
-function readHeader(text: string): Header {
+function readHeader(text: Uint8Array): Header {
   let head: Partial<Header> | null;
   try {
-    head = JSON.parse(text) as Partial<Header> | null;
+    head = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(text)) as Partial<Header> | null;
   } catch {
     throw new RangeError('the header of a framed body is not JSON');
   }

@@ -1,3 +1,4 @@
+import '../../core/stroke/engine-1/provided';
 import { stroke as strokeShape } from '../../contract/entities';
 import { RasterWorkspace } from '../../core/raster/draw-stroke';
 import type { Stroke } from '../../core/sheet/entities';
