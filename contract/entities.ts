@@ -69,7 +69,7 @@ export const pen = z.strictObject({
 /** Farther out than any paper, wherever its picture was moved to. */
 const place = z.number().min(-1e7).max(1e7);
 const factor = z.number().min(-1e5).max(1e5);
-const matrix = z
+export const matrix = z
   .tuple([factor, factor, factor, factor, place, place])
   .readonly()
   .refine((m) => {

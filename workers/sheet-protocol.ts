@@ -61,7 +61,8 @@ export type ToWorker =
   | { type: 'preview'; n: number; changes: Assign[] }
   /** A PNG of what is sent, or of one layer `only`. `isSmall`: from the tiles that are there. */
   | { type: 'png'; n: number; level: number; onPaper: boolean; only?: string; isSmall?: boolean }
-  | { type: 'svg'; n: number; onPaper: boolean; title: string }
+  /** Of `only` these lines: no larger than they are. */
+  | { type: 'svg'; n: number; onPaper: boolean; title: string; only?: readonly string[] }
   /** Nothing waits, and the ink shows this step: the tiles of the low levels are made for the sheet to keep. */
   | { type: 'keep'; n: number; seq: number }
   | { type: 'stop'; n: number }

@@ -1,5 +1,5 @@
 import { fromByteArray } from 'base64-js';
-import { intersection, isEmpty, outward, overlaps, transformBox, type Box } from '../geometry/box';
+import { emptyBox, intersection, isEmpty, outward, overlaps, transformBox, union, type Box } from '../geometry/box';
 import { hexOf } from '../picture/oklab';
 import type { Rgb } from '../raster/pixels';
 import { printable } from '../sheet/words';
@@ -41,26 +41,32 @@ const PART = 100;
  * follow each other; soft erasures are masks of what lies below them; lifted lines are pictures. References and roughs are
  * not in it. What is kept inside the colour beneath it has a mask of that. Yields the part done (0 to 1) every hundred
  * strokes, and while an erased one is cut.
+ * @param only these lines, and no more paper than they lie on.
  * @param pictures gives what is no ink.
  */
 export function* sheetSvg(
   model: SheetModel,
   ink: InkStore,
   paper: PaperSize,
-  { onPaper, title }: { onPaper: boolean; title: string },
+  { onPaper, title, only }: { onPaper: boolean; title: string; only?: readonly string[] },
   pictures: PictureSource = noPictures,
 ): Generator<Pause, string> {
-  const { widthPx, heightPx, ppi } = paper;
-  const page = { x0: 0, y0: 0, x1: widthPx, y1: heightPx };
+  const { ppi } = paper;
+  const picked = only && new Set(only);
+  const page = only ? boxOf(ink, only) : { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
+  const [widthPx, heightPx] = [page.x1 - page.x0, page.y1 - page.y0];
+  const place = `${page.x0} ${page.y0} ${widthPx} ${heightPx}`;
+  const [x, y] = [page.x0, page.y0].map((v) => (v === 0 ? '' : String(v)));
+  const rect = `<rect${x && ` x="${x}"`}${y && ` y="${y}"`} width="${widthPx}" height="${heightPx}"`;
   const out: string[] = [
-    `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" width="${mm(widthPx, ppi)}mm" height="${mm(heightPx, ppi)}mm" viewBox="0 0 ${widthPx} ${heightPx}">`,
+    `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" width="${mm(widthPx, ppi)}mm" height="${mm(heightPx, ppi)}mm" viewBox="${place}">`,
     `<title>${escaped(title)}</title>`,
-    `<defs><clipPath id="paper"><rect width="${widthPx}" height="${heightPx}"/></clipPath></defs>`,
+    `<defs><clipPath id="paper">${rect}/></clipPath></defs>`,
   ];
   out.push('<g clip-path="url(#paper)">');
   // Within what is clipped: what lies outside is not mixed with.
-  if (onPaper) out.push(`<rect width="${widthPx}" height="${heightPx}" fill="${model.settings.paperColour}"/>`);
-  const writer = new LayerWriter(ink, paper, page, sentLayers(model).length, pictures);
+  if (onPaper) out.push(`${rect} fill="${model.settings.paperColour}"/>`);
+  const writer = new LayerWriter(ink, page, picked, sentLayers(model).length, pictures);
   yield* writer.write(sentParts(model), out);
   out.push('</g>', '</svg>', '');
   return out.join('\n');
@@ -75,11 +81,11 @@ class LayerWriter {
   /** Masks by the layers that they show. */
   private readonly bounds = new Map<string, string>();
 
-  /** @param count of all layers. */
+  /** @param only of these lines; @param count of all layers. */
   constructor(
     private readonly ink: InkStore,
-    private readonly paper: PaperSize,
     private readonly page: Box,
+    private readonly only: ReadonlySet<string> | undefined,
     private readonly count: number,
     private readonly pictures: PictureSource,
   ) {}
@@ -88,6 +94,7 @@ class LayerWriter {
     for (const part of parts) {
       const { layer, opacity, blend = 'normal', parts: held } = part;
       const within = 'inside' in part && part.inside ? ` mask="url(#${yield* this.bounding(part.inside, out)})"` : '';
+      if (this.only && !this.hasPicked(part)) continue;
       const id = held ? `group-${++this.groups}` : `layer-${++this.layers}`;
       const rule = held ? '' : ' fill-rule="nonzero"';
       const faint = opacity < 1 ? ` opacity="${opacity}"` : '';
@@ -99,6 +106,13 @@ class LayerWriter {
       else for (const line of yield* this.linesOf(layer.id)) out.push(line);
       out.push('</g>');
     }
+  }
+
+  /** Whether some of the lines that alone are written lie on a layer, or in a group. */
+  private hasPicked({ layer, parts }: LayerPart): boolean {
+    return parts
+      ? parts.some((part) => this.hasPicked(part))
+      : this.ink.ofLayer(layer.id).some((r) => this.only!.has(r.stroke.id));
   }
 
   /** Lines off a page, as they lie on this one. */
@@ -121,7 +135,7 @@ class LayerWriter {
     this.bounds.set(key, id);
     const shown: string[] = [];
     for (const layerId of layerIds) for (const line of yield* this.linesOf(layerId, WHITE)) shown.push(line);
-    out.push(`<mask id="${id}" maskUnits="userSpaceOnUse" ${wholeOf(this.paper)}><g fill-rule="nonzero">`);
+    out.push(`<mask id="${id}" maskUnits="userSpaceOnUse" ${wholeOf(this.page)}><g fill-rule="nonzero">`);
     for (const line of shown) out.push(line);
     out.push('</g></mask>');
     return id;
@@ -130,7 +144,9 @@ class LayerWriter {
   /** The lines of a layer, bottom first. @param as all in this colour. */
   private *linesOf(layerId: string, as?: Rgb): Generator<Pause, string[]> {
     const { ink, page } = this;
-    const records = ink.ofLayer(layerId).filter((r) => overlaps(r.box, page));
+    // A mask is of all that lies there.
+    const only = as ? undefined : this.only;
+    const records = ink.ofLayer(layerId).filter((r) => overlaps(r.box, page) && (!only || only.has(r.stroke.id)));
     let inside: string[] = [];
     for (let from = 0; from < records.length;) {
       const done = Math.max(0, this.layers - 1 + (as ? 0 : from / records.length)) / this.count;
@@ -146,7 +162,7 @@ class LayerWriter {
       else {
         const picture = yield* fadedPicture(ink, run, page, done, as);
         if (picture && how === 'picture') inside.push(imageOf(picture));
-        else if (picture && inside.length) inside = masked(inside, `faded-${++this.masks}`, picture, this.paper);
+        else if (picture && inside.length) inside = masked(inside, `faded-${++this.masks}`, picture, page);
       }
       from = to;
     }
@@ -167,8 +183,8 @@ function endOfRun(records: readonly StrokeRecord[], from: number): number {
 }
 
 /** What lies below a soft erasure, less what that takes away (SVG 1.1, "Masking": by luminance). */
-const masked = (inside: readonly string[], id: string, taken: PlacedPicture, paper: PaperSize) => {
-  const whole = wholeOf(paper);
+const masked = (inside: readonly string[], id: string, taken: PlacedPicture, page: Box) => {
+  const whole = wholeOf(page);
   const keeps = `<rect ${whole} fill="#fff"/>${imageOf(taken)}`;
   return [
     `<mask id="${id}" maskUnits="userSpaceOnUse" ${whole}>${keeps}</mask>`,
@@ -178,7 +194,13 @@ const masked = (inside: readonly string[], id: string, taken: PlacedPicture, pap
   ];
 };
 
-const wholeOf = ({ widthPx, heightPx }: PaperSize): string => `x="0" y="0" width="${widthPx}" height="${heightPx}"`;
+const wholeOf = ({ x0, y0, x1, y1 }: Box): string => `x="${x0}" y="${y0}" width="${x1 - x0}" height="${y1 - y0}"`;
+
+/** Where lines lie, in whole px. */
+function boxOf(ink: InkStore, ids: readonly string[]): Box {
+  const box = outward(ink.standing(ids).reduce((all, { box: own }) => union(all, own), emptyBox()));
+  return isEmpty(box) ? { x0: 0, y0: 0, x1: 1, y1: 1 } : box;
+}
 
 /** A stroke as a filled path; nothing where nothing is left of it. */
 function* pathOf(

@@ -166,6 +166,27 @@ describe('SVG, drawn by @resvg/resvg-js against our own pixels', () => {
     const image = new Resvg(svg, { fitTo: { mode: 'width', value: PAPER.widthPx } }).render();
     return { svg, pixels: image.pixels, width: image.width, height: image.height };
   };
+  it('of some lines shows these, as they lie, and no more paper than they need', () => {
+    const s = new TestSheet();
+    const line = (y: number) => handSamples((u) => [40 + 300 * u, y + 12 * Math.sin(6 * u)], { ms: 400 });
+    const pen = makePen('fineliner', 12, 30, true, 1);
+    const ids = [60, 100, 140, 180].map((y) => s.ink1(line(y), pen));
+    const svg = finish(sheetSvg(s.model, s.ink, PAPER, { onPaper: false, title: 'Two', only: [ids[1], ids[2]] }));
+    expect(svg.match(/<path/g)).toHaveLength(2);
+    const [x0, y0, width, height] = /viewBox="([^"]*)"/.exec(svg)![1].split(' ').map(Number);
+    expect(width).toBeGreaterThan(300);
+    expect(width).toBeLessThan(330);
+    expect(height).toBeLessThan(90);
+    expect(/width="([\d.]+)mm"/.exec(svg)![1]).toBe(String(Number(((width / PAPER.ppi) * 25.4).toFixed(4))));
+    const { pixels } = new Resvg(svg, { fitTo: { mode: 'width', value: width } }).render();
+    // The same as the whole sheet without the others.
+    const whole = finish(sheetSvg(s.model, s.ink, PAPER, { onPaper: false, title: 'All' }));
+    const all = new Resvg(whole, { fitTo: { mode: 'width', value: PAPER.widthPx } }).render().pixels;
+    for (let y = 20; y < height - 20; y++)
+      for (let x = 0; x < width; x++)
+        expect(pixels[4 * (y * width + x) + 3]).toBe(all[4 * ((y + y0) * PAPER.widthPx + x + x0) + 3]);
+  });
+
   const meanDifference = (s: TestSheet) => {
     const { pixels } = drawn(s);
     const ours = decode(png(s, 0, true)).data;

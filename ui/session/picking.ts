@@ -1,5 +1,6 @@
 import { nanoid } from 'nanoid';
-import { transformBox, type Box } from '../../core/geometry/box';
+import type { CopiedLines } from '../../contract/copied-lines';
+import { grow, overlaps, transformBox, type Box } from '../../core/geometry/box';
 import { apply, compose, IDENTITY, isIdentity, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import { turnAbout } from '../../core/geometry/turn-about';
 import { byOrder, isInk, type Layer, type Stroke } from '../../core/sheet/entities';
@@ -12,6 +13,7 @@ import { isTooLarge } from '../../core/sheet/step-size';
 import type { Assign, Change } from '../../core/sheet/steps';
 import { cutText } from '../../core/sheet/words';
 import { restyled, type Restyle } from '../../core/stroke/restyle';
+import { keepCopied, lastCopied, mayPaste, watchCopied } from './copied-lines';
 import { landing } from './inking';
 import type { LoopTakes } from '../store/pen-slice';
 import { oneAtATime } from './one-at-a-time';
@@ -23,9 +25,18 @@ const MOST_SHOWN = 400;
 /** Copies lie this far beside what they were made of, CSS px. */
 const BESIDE_PX = 16;
 
-/** What was copied last, from whichever sheet. */
-let clipboard: { copies: CopiedLine[]; sheetId: string } | undefined;
+/** Of more lines no drawing is left for other programs. */
+const MOST_DRAWN = 2000;
+
 let copying: Promise<unknown> = Promise.resolve();
+
+const systemClipboard = () => import('./system-clipboard');
+
+/** Where lines lie of which that is not known yet. */
+const EVERYWHERE: Box = { x0: -1e7, y0: -1e7, x1: 1e7, y1: 1e7 };
+
+/** Copies, and where they come from. */
+type Copied = Pick<CopiedLines, 'sheetId' | 'box' | 'copies'>;
 
 /** Why a text is not picked as lines are. */
 const IS_TEXT =
@@ -43,6 +54,7 @@ export class Picking {
   private restyling: Restyle | undefined;
   /** What is shown next and not kept; made when its turn comes. */
   private pending: (() => Assign) | undefined;
+  private leaving: Promise<void> = Promise.resolve();
   private readonly pickedListeners = new Set<() => void>();
   private readonly shownListeners = new Set<() => void>();
 
@@ -55,7 +67,15 @@ export class Picking {
   /** Tells when something else is picked, or can be done with it. @returns stops telling. */
   watchPicked(listener: () => void): () => void {
     this.pickedListeners.add(listener);
-    return () => void this.pickedListeners.delete(listener);
+    const stop = watchCopied(listener);
+    return () => {
+      this.pickedListeners.delete(listener);
+      stop();
+    };
+  }
+
+  get canPaste(): boolean {
+    return mayPaste();
   }
 
   /** Tells when something else is shown over the paper: what is picked, its movement, a loop. @returns stops telling. */
@@ -360,26 +380,41 @@ export class Picking {
   }
 
   private async copyNow(): Promise<boolean> {
-    const copies = await this.answer(() => this.session.client.copiesOf(this.ids), []);
+    const { ids, session } = this;
+    const box = this.box ?? EVERYWHERE;
+    const copies = await this.answer(() => session.client.copiesOf(ids), []);
     if (!copies.length) return false;
-    clipboard = { copies, sheetId: this.session.card.id };
-    this.tellPicked();
+    const copied = { id: nanoid(), sheetId: session.card.id, at: Date.now(), box, copies };
+    keepCopied(copied);
+    this.leaving = this.leaveOutside(copied).catch(() => undefined);
     return true;
   }
 
+  /** Leaves what was copied for other windows and programs; where that cannot be, the tabs of this browser have it. */
+  private async leaveOutside(copied: CopiedLines): Promise<void> {
+    const { session } = this;
+    const only = copied.copies.map(({ stroke }) => stroke.id);
+    const svg = async () => {
+      if (only.length > MOST_DRAWN) return undefined;
+      const parts = await session.client.svg({ onPaper: false, title: session.card.name, only }).result;
+      return parts && new Blob(parts, { type: 'image/svg+xml' });
+    };
+    await (await systemClipboard()).writeLines(copied, svg);
+  }
+
   async cut(): Promise<void> {
-    if (await this.copy()) await this.delete();
+    if (!(await this.copy())) return;
+    // Of lines that are gone there is no drawing.
+    await this.leaving;
+    await this.delete();
   }
 
-  get canPaste(): boolean {
-    return clipboard !== undefined;
-  }
-
-  /** Puts down what was copied, and picks it. */
+  /** Puts down what was copied last, in whichever window, and picks it. */
   async paste(): Promise<void> {
     // A quick hand pastes before the copies have come.
     await copying.catch(() => undefined);
-    if (!clipboard) return;
+    const copied = await this.copiedLast();
+    if (!copied) return;
     const { layer, obstacle } = landing(this.session);
     if (!layer || obstacle)
       return this.tell(
@@ -387,31 +422,51 @@ export class Picking {
           ? `${layer.name} is ${obstacle === 'locked' ? 'locked' : 'hidden'}, so nothing was pasted. Open it in the stack, and paste again.`
           : 'No layer is chosen, so nothing was pasted. Choose one in the stack, and paste again.',
       );
-    const isSameSheet = clipboard.sheetId === this.session.card.id;
-    await this.putDown('Paste', clipboard.copies, () => layer.id, isSameSheet);
+    await this.putDown('Paste', copied, () => layer.id);
+  }
+
+  /** What another window has copied comes before what this browser has; says why there is nothing. */
+  private async copiedLast(): Promise<Copied | undefined> {
+    const own = lastCopied();
+    try {
+      const theirs = await (await systemClipboard().catch(() => undefined))?.readLines(!own);
+      if (theirs && (!own || theirs.at > own.at)) return theirs;
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+      if (!own) return void this.tell('The lines that were copied cannot be read, so nothing was pasted.');
+    }
+    return own ?? void this.tell('No lines were copied, so nothing was pasted. Pick some, copy them, and paste again.');
   }
 
   /** Copies beside themselves, in their own layers. */
   async duplicate(): Promise<void> {
     const copies = await this.answer(() => this.session.client.copiesOf(this.ids), []);
-    if (copies.length) await this.putDown('Duplicate', copies, (line) => line.stroke.layerId, true);
+    const box = this.box ?? EVERYWHERE;
+    if (copies.length)
+      await this.putDown('Duplicate', { sheetId: this.session.card.id, box, copies }, (line) => line.stroke.layerId);
   }
 
   private async putDown(
     label: string,
-    copies: readonly CopiedLine[],
+    { sheetId, box, copies }: Copied,
     layerOf: (line: CopiedLine) => string,
-    isSameSheet: boolean,
   ): Promise<void> {
-    const beside = BESIDE_PX / (this.session.stage?.view.scale ?? 1);
+    const { card, model, stage, paper } = this.session;
+    const beside = BESIDE_PX / (stage?.view.scale ?? 1);
+    const here = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
+    // What would lie beside another paper comes to its middle.
+    const isBeside = sheetId !== card.id && !overlaps(grow(box, beside), here);
+    const [dx, dy] = isBeside ? between(box, here) : [beside, beside];
     const { changes, parts, ids } = pasted(copies, {
       layerOf,
       ordersOn: (layerId, count) => {
         const top = this.session.topOrderOf(layerId);
         return ordersAbove(top === undefined ? [] : [top], count);
       },
-      moved: [1, 0, 0, 1, beside, beside],
-      isSameSheet,
+      moved: [1, 0, 0, 1, dx, dy],
+      // Its parts name samples that are here.
+      isSameSheet:
+        sheetId === card.id && copies.every(({ stroke: { stands } }) => !stands || model.strokes.has(stands.of)),
       newId: nanoid,
     });
     if (isTooLarge(changes, parts)) return this.tell(tooMany(ids.length));
@@ -498,6 +553,12 @@ function movedShape({ box, lines, unpressed }: PickedShape, matrix: Matrix): Pic
   };
   return { box: transformBox(box, matrix), lines: lines.map(along), unpressed };
 }
+
+/** What brings the middle of a box to that of another. */
+const between = (from: Box, to: Box): [dx: number, dy: number] => [
+  (to.x0 + to.x1 - from.x0 - from.x1) / 2,
+  (to.y0 + to.y1 - from.y0 - from.y1) / 2,
+];
 
 const layerIdOf = (stroke: Stroke): string => stroke.layerId;
 

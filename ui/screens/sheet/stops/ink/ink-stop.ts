@@ -54,7 +54,7 @@ export const INK: Stop = {
     },
     {
       keys: [KEY_NAMES.copy, KEY_NAMES.cut, KEY_NAMES.paste, KEY_NAMES.duplicate, 'Ctrl A'].join(', '),
-      does: 'Edit lines: copy, cut, paste, duplicate, pick all of the layer',
+      does: 'Edit lines: copy, cut, paste (from any window), duplicate, pick all of the layer',
     },
     {
       keys: 'Shift or Alt, held',
