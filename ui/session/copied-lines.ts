@@ -24,7 +24,7 @@ if (tabs) {
 }
 
 function take(copied: CopiedLines): void {
-  if (last && last.at >= copied.at) return;
+  if (last && last.at > copied.at) return;
   last = copied;
   for (const listener of listeners) listener();
 }

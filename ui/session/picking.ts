@@ -1,6 +1,6 @@
 import { nanoid } from 'nanoid';
 import type { CopiedLines } from '../../contract/copied-lines';
-import { grow, overlaps, transformBox, type Box } from '../../core/geometry/box';
+import { overlaps, transformBox, type Box } from '../../core/geometry/box';
 import { apply, compose, IDENTITY, isIdentity, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import { turnAbout } from '../../core/geometry/turn-about';
 import { byOrder, isInk, type Layer, type Stroke } from '../../core/sheet/entities';
@@ -25,15 +25,9 @@ const MOST_SHOWN = 400;
 /** Copies lie this far beside what they were made of, CSS px. */
 const BESIDE_PX = 16;
 
-/** Of more lines no drawing is left for other programs. */
-const MOST_DRAWN = 2000;
-
 let copying: Promise<unknown> = Promise.resolve();
 
 const systemClipboard = () => import('./system-clipboard');
-
-/** Where lines lie of which that is not known yet. */
-const EVERYWHERE: Box = { x0: -1e7, y0: -1e7, x1: 1e7, y1: 1e7 };
 
 /** Copies, and where they come from. */
 type Copied = Pick<CopiedLines, 'sheetId' | 'box' | 'copies'>;
@@ -381,25 +375,16 @@ export class Picking {
 
   private async copyNow(): Promise<boolean> {
     const { ids, session } = this;
-    const box = this.box ?? EVERYWHERE;
+    const box = this.box ?? this.page;
     const copies = await this.answer(() => session.client.copiesOf(ids), []);
     if (!copies.length) return false;
     const copied = { id: nanoid(), sheetId: session.card.id, at: Date.now(), box, copies };
     keepCopied(copied);
-    this.leaving = this.leaveOutside(copied).catch(() => undefined);
+    // Where other windows and programs cannot be served, the tabs of this browser have it.
+    this.leaving = systemClipboard()
+      .then((clipboard) => clipboard.leaveLines(this.session, copied))
+      .catch(() => undefined);
     return true;
-  }
-
-  /** Leaves what was copied for other windows and programs; where that cannot be, the tabs of this browser have it. */
-  private async leaveOutside(copied: CopiedLines): Promise<void> {
-    const { session } = this;
-    const only = copied.copies.map(({ stroke }) => stroke.id);
-    const svg = async () => {
-      if (only.length > MOST_DRAWN) return undefined;
-      const parts = await session.client.svg({ onPaper: false, title: session.card.name, only }).result;
-      return parts && new Blob(parts, { type: 'image/svg+xml' });
-    };
-    await (await systemClipboard()).writeLines(copied, svg);
   }
 
   async cut(): Promise<void> {
@@ -413,7 +398,11 @@ export class Picking {
   async paste(): Promise<void> {
     // A quick hand pastes before the copies have come.
     await copying.catch(() => undefined);
-    const copied = await this.copiedLast();
+    const own = lastCopied();
+    const copied = await systemClipboard().then(
+      (clipboard) => clipboard.lastAnywhere(own, this.tell),
+      () => own,
+    );
     if (!copied) return;
     const { layer, obstacle } = landing(this.session);
     if (!layer || obstacle)
@@ -425,25 +414,17 @@ export class Picking {
     await this.putDown('Paste', copied, () => layer.id);
   }
 
-  /** What another window has copied comes before what this browser has; says why there is nothing. */
-  private async copiedLast(): Promise<Copied | undefined> {
-    const own = lastCopied();
-    try {
-      const theirs = await (await systemClipboard().catch(() => undefined))?.readLines(!own);
-      if (theirs && (!own || theirs.at > own.at)) return theirs;
-    } catch (error) {
-      if (!(error instanceof RangeError)) throw error;
-      if (!own) return void this.tell('The lines that were copied cannot be read, so nothing was pasted.');
-    }
-    return own ?? void this.tell('No lines were copied, so nothing was pasted. Pick some, copy them, and paste again.');
-  }
-
   /** Copies beside themselves, in their own layers. */
   async duplicate(): Promise<void> {
     const copies = await this.answer(() => this.session.client.copiesOf(this.ids), []);
-    const box = this.box ?? EVERYWHERE;
+    const box = this.box ?? this.page;
     if (copies.length)
       await this.putDown('Duplicate', { sheetId: this.session.card.id, box, copies }, (line) => line.stroke.layerId);
+  }
+
+  private get page(): Box {
+    const { widthPx, heightPx } = this.session.paper;
+    return { x0: 0, y0: 0, x1: widthPx, y1: heightPx };
   }
 
   private async putDown(
@@ -451,11 +432,11 @@ export class Picking {
     { sheetId, box, copies }: Copied,
     layerOf: (line: CopiedLine) => string,
   ): Promise<void> {
-    const { card, model, stage, paper } = this.session;
+    const { card, model, stage } = this.session;
     const beside = BESIDE_PX / (stage?.view.scale ?? 1);
-    const here = { x0: 0, y0: 0, x1: paper.widthPx, y1: paper.heightPx };
+    const here = this.page;
     // What would lie beside another paper comes to its middle.
-    const isBeside = sheetId !== card.id && !overlaps(grow(box, beside), here);
+    const isBeside = sheetId !== card.id && !overlaps(box, here);
     const [dx, dy] = isBeside ? between(box, here) : [beside, beside];
     const { changes, parts, ids } = pasted(copies, {
       layerOf,

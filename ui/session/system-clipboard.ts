@@ -1,20 +1,39 @@
 import { packCopiedLines, unpackCopiedLines, type CopiedLines } from '../../contract/copied-lines';
+import type { SheetSession } from './session';
 import { carriesLines, LINES_FORMAT } from './copied-lines';
 
 const SVG = 'image/svg+xml';
 
-/**
- * Leaves lines for other windows, browsers and programs, as far as this browser lets it.
- * @param svg draws them for other programs; undefined: cannot.
- */
-export async function writeLines(copied: CopiedLines, svg: () => Promise<Blob | undefined>): Promise<void> {
+/** Of more lines no drawing is left for other programs. */
+const MOST_DRAWN = 2000;
+
+/** Leaves lines for other windows, browsers and programs, as far as this browser lets it. */
+export async function leaveLines({ client, card }: SheetSession, copied: CopiedLines): Promise<void> {
   if (typeof ClipboardItem === 'undefined' || typeof navigator.clipboard?.write !== 'function') return;
   const data: Record<string, Blob> = {};
   if (carriesLines())
     data[LINES_FORMAT] = new Blob([packCopiedLines(copied)], { type: LINES_FORMAT.replace('web ', '') });
-  const drawn = ClipboardItem.supports?.(SVG) ? await svg() : undefined;
-  if (drawn) data[SVG] = drawn;
+  const only = copied.copies.map(({ stroke }) => stroke.id);
+  if (ClipboardItem.supports?.(SVG) && only.length <= MOST_DRAWN) {
+    const parts = await client.svg({ onPaper: false, title: card.name, only }).result;
+    if (parts) data[SVG] = new Blob(parts, { type: SVG });
+  }
   if (Object.keys(data).length) await navigator.clipboard.write([new ClipboardItem(data)]);
+}
+
+/** What another window has copied since comes before what this browser has; says why there is nothing. */
+export async function lastAnywhere(
+  own: CopiedLines | undefined,
+  tell: (text: string) => void,
+): Promise<CopiedLines | undefined> {
+  try {
+    const theirs = await readLines(!own);
+    if (theirs && (!own || theirs.at > own.at)) return theirs;
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    if (!own) return void tell('The lines that were copied cannot be read, so nothing was pasted.');
+  }
+  return own ?? void tell('No lines were copied, so nothing was pasted. Pick some, copy them, and paste again.');
 }
 
 /**
@@ -22,7 +41,7 @@ export async function writeLines(copied: CopiedLines, svg: () => Promise<Blob | 
  * @param isMeant whether the artist may be asked to let the page look.
  * @throws {RangeError} lines that cannot be read.
  */
-export async function readLines(isMeant: boolean): Promise<CopiedLines | undefined> {
+async function readLines(isMeant: boolean): Promise<CopiedLines | undefined> {
   if (!carriesLines() || typeof navigator.clipboard?.read !== 'function') return undefined;
   const state = await navigator.permissions?.query({ name: 'clipboard-read' as PermissionName }).then(
     ({ state: now }) => now,
